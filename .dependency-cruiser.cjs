@@ -1,0 +1,28 @@
+// The borders between the rooms, and no circles anywhere. What may import what is said in each room's README.
+/** @type {import('dependency-cruiser').IConfiguration} */
+module.exports = {
+  forbidden: [
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    { name: 'core-is-pure', severity: 'error', comment: 'The core knows no other room and nothing of Node.js.', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { pathNot: '^(core/|node_modules/)' } },
+    { name: 'core-packages', severity: 'error', comment: 'Only these packages are pure enough for the core.', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { path: '^node_modules/', pathNot: '^node_modules/(big\\.js|@types/big\\.js|re2js|yaml|lossless-json|json-schema-to-ts)/' } },
+    { name: 'engines-apart', severity: 'error', comment: 'The two engines of the hunt language never lean on each other.', from: { path: '^core/wick/in-memory/' }, to: { path: '^core/wick/emit-sql/' } },
+    { name: 'engines-apart-too', severity: 'error', from: { path: '^core/wick/emit-sql/' }, to: { path: '^core/wick/in-memory/' } },
+    { name: 'server-imports', severity: 'error', from: { path: '^server/' }, to: { path: '^(web|cli|demo|stand-ins|scripts)/' } },
+    { name: 'web-imports', severity: 'error', from: { path: '^web/' }, to: { path: '^(server|cli|demo|stand-ins|scripts)/' } },
+    { name: 'web-core', severity: 'error', comment: 'Pages use the wire, the language and small plain parts of the core.', from: { path: '^web/' }, to: { path: '^core/(recipes|sigma|detect|formats)/' } },
+    { name: 'features-apart', severity: 'error', comment: 'Features never import each other.', from: { path: '^web/features/([^/]+)/' }, to: { path: '^web/features/([^/]+)/', pathNot: '^web/features/$1/' } },
+    { name: 'features-below-app', severity: 'error', from: { path: '^web/(features|ui|api|beam)/' }, to: { path: '^web/app/' } },
+    { name: 'ui-knows-nothing', severity: 'error', comment: 'The look knows neither features nor the API.', from: { path: '^web/ui/' }, to: { path: '^(web/(features|api|beam)|core)/' } },
+    { name: 'cli-imports', severity: 'error', from: { path: '^cli/' }, to: { path: '^(server|web|demo|stand-ins|scripts)/' } },
+    { name: 'demo-imports', severity: 'error', from: { path: '^demo/' }, to: { path: '^(server|web|cli|stand-ins|scripts)/' } },
+    { name: 'stand-ins-imports', severity: 'error', from: { path: '^stand-ins/' }, to: { path: '^(server|web|cli|scripts)/' } },
+    { name: 'sql-at-the-bottom', severity: 'error', comment: 'routes → services → store → sql', from: { path: '^server/(sql|store)/' }, to: { path: '^server/(routes|services)/' } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)dist/' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.mjs', '.js', '.json'] },
+  },
+};

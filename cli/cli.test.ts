@@ -1,0 +1,118 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+
+const folder = mkdtempSync(join(tmpdir(), 'lamp-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function file(name: string, content: string): string {
+  const path = join(folder, name);
+  writeFileSync(path, content);
+  return path;
+}
+
+const events = file(
+  'events.jsonl',
+  [
+    '{"time":"2026-11-14T08:00:00Z","kind":"signin","user":"Teo.Marrash","outcome":"failure","src_ip":"198.18.40.77","original":{"n":1}}',
+    '{"time":"2026-11-14T08:00:00Z","kind":"signin","user":"ines.vaal","outcome":"success"}',
+    '',
+    'not json',
+    '{"user":"no time"}',
+    '{"time":"2026-11-14T09:00:00Z","kind":"query","user":"=1+1","records":184000}',
+  ].join('\n'),
+);
+
+function lamp(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+  return new Promise((done) => {
+    execFile(process.execPath, [resolve('cli/bin/lamp.mjs'), ...args], (error, out, err) =>
+      done({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
+    );
+  });
+}
+
+it('runs a hunt over a file and prints JSON lines, CSV, or one document', async () => {
+  const text = 'from all\nsort time\nshow time, user, records as n';
+  expect(await lamp('hunt', '--events', events, '--text', text)).toEqual({
+    code: 0,
+    out: '{"time":"2026-11-14T08:00:00Z","user":"teo.marrash","n":null}\n{"time":"2026-11-14T08:00:00Z","user":"ines.vaal","n":null}\n{"time":"2026-11-14T09:00:00Z","user":"=1+1","n":184000}\n',
+    err: 'note: Line 4 of the events was left out: it is no JSON.\nnote: Line 5 of the events was left out: it has no "time".\n',
+  });
+  expect((await lamp('hunt', '--events', events, '--text', text, '--format', 'csv')).out).toBe(
+    "time,user,n\r\n2026-11-14T08:00:00Z,teo.marrash,\r\n2026-11-14T08:00:00Z,ines.vaal,\r\n2026-11-14T09:00:00Z,'=1+1,184000\r\n",
+  );
+  const document = await lamp('hunt', '--events', events, '--text', text, '--format', 'json');
+  expect(JSON.parse(document.out)).toEqual({
+    columns: ['time', 'user', 'n'],
+    rows: expect.arrayContaining([['2026-11-14T09:00:00Z', '=1+1', 184000]]),
+    notes: [expect.stringContaining('Line 4'), expect.stringContaining('Line 5')],
+  });
+  expect(document.err).toBe('');
+});
+
+it('takes the hunt from a file, a window, a moment, and lists', async () => {
+  const hunt = file('h.wick', 'from signin over last 2h\nwhere src_ip in list rented\nshow user, now as at');
+  const list = file('rented.json', '{"match":"network","key":"net","rows":[{"net":"198.18.0.0/15"}]}');
+  expect(
+    await lamp(
+      'hunt',
+      '--events',
+      events,
+      '--file',
+      hunt,
+      '--now',
+      '2026-11-14T09:30:00Z',
+      '--list',
+      `rented=${list}`,
+    ),
+  ).toMatchObject({ code: 0, out: '{"user":"teo.marrash","at":"2026-11-14T09:30:00Z"}\n' });
+  expect(
+    (
+      await lamp(
+        'hunt',
+        '--events',
+        events,
+        '--text',
+        'from all\ntally count()',
+        '--from',
+        '2026-11-14T08:30',
+        '--to',
+        '2026-11-14T09:00:01Z',
+      )
+    ).out,
+  ).toBe('{"count":1}\n');
+});
+
+it('refuses a hunt with its line and column, nothing else, and exit code 2', async () => {
+  expect(await lamp('hunt', '--events', events, '--text', 'from all\nwhere usr = 1')).toEqual({
+    code: 2,
+    out: '',
+    err: expect.stringMatching(/^line 2, column 7: No field "usr"\. Did you mean "user"\?.*\n$/),
+  });
+});
+
+it('says what is wrong with its use', async () => {
+  const wrong = [
+    [['hunt'], '--events FILE.jsonl is missing'],
+    [
+      ['hunt', '--events', events, '--text', 'from all', '--format', 'xml'],
+      '"xml" is none of jsonl, csv, json',
+    ],
+    [['hunt', '--events', events, '--text', 'x', '--file', 'y'], 'not both'],
+    [['hunt', '--events', events, '--text', 'x', '--from', 'noon'], '"noon" cannot be read as a time'],
+    [['hunt', '--events', events, '--text', 'x', '--list', 'rented'], 'is not NAME=FILE.json'],
+    [['hunt', '--events', events, '--odd'], '--odd'],
+    [['dance'], 'No command "dance"'],
+  ] as const;
+  for (const [args, part] of wrong) {
+    const { code, out, err } = await lamp(...args);
+    expect([args, code, out]).toEqual([args, 2, '']);
+    expect(err).toContain(part);
+  }
+  expect(await lamp('hunt', '--events', join(folder, 'none'), '--text', 'from all')).toMatchObject({
+    code: 1,
+    err: expect.stringContaining('no such file'),
+  });
+  expect((await lamp('help')).out).toContain('lamp hunt --events');
+});

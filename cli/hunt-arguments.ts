@@ -1,0 +1,76 @@
+import { parseArgs } from 'node:util';
+import { parseInstant, type Instant } from '../core/base/instant.js';
+import { UsageError } from './usage.js';
+
+export const formats = ['jsonl', 'csv', 'json'] as const;
+export type Format = (typeof formats)[number];
+
+/** What `lamp hunt` was asked to do. */
+export interface HuntArguments {
+  readonly events: string;
+  readonly text: string | undefined;
+  readonly file: string | undefined;
+  readonly from: Instant | undefined;
+  readonly to: Instant | undefined;
+  readonly now: Instant | undefined;
+  readonly format: Format;
+  /** Name and file of each list. */
+  readonly lists: readonly { readonly name: string; readonly file: string }[];
+}
+
+function readTime(name: string, text: string | undefined): Instant | undefined {
+  if (text === undefined) return undefined;
+  const time = parseInstant(text);
+  if (time === null)
+    throw new UsageError(
+      `--${name}: "${text}" cannot be read as a time. Write ISO 8601, such as 2026-11-14T06:00:00Z.`,
+    );
+  return time;
+}
+
+/** Reads the words after `lamp hunt`. @throws UsageError */
+export function readHuntArguments(words: readonly string[]): HuntArguments {
+  let values;
+  try {
+    ({ values } = parseArgs({
+      args: [...words],
+      options: {
+        events: { type: 'string' },
+        text: { type: 'string' },
+        file: { type: 'string' },
+        from: { type: 'string' },
+        to: { type: 'string' },
+        now: { type: 'string' },
+        format: { type: 'string', default: 'jsonl' },
+        list: { type: 'string', multiple: true, default: [] },
+      },
+    }));
+  } catch (error) {
+    throw new UsageError(error instanceof Error ? error.message : String(error));
+  }
+  const format = formats.find((known) => known === values.format);
+  if (format === undefined)
+    throw new UsageError(`--format: "${values.format}" is none of ${formats.join(', ')}.`);
+  if (values.events === undefined) throw new UsageError('--events FILE.jsonl is missing.');
+  if (values.text !== undefined && values.file !== undefined)
+    throw new UsageError('Give the hunt by --text or by --file, not both.');
+  const lists = values.list.map((word) => {
+    const at = word.indexOf('=');
+    if (at < 1) throw new UsageError(`--list: "${word}" is not NAME=FILE.json.`);
+    return { name: word.slice(0, at), file: word.slice(at + 1) };
+  });
+  const from = readTime('from', values.from);
+  const to = readTime('to', values.to);
+  if (from !== undefined && to !== undefined && to <= from)
+    throw new UsageError('--to must be later than --from.');
+  return {
+    events: values.events,
+    text: values.text,
+    file: values.file,
+    from,
+    to,
+    now: readTime('now', values.now),
+    format,
+    lists,
+  };
+}

@@ -1,0 +1,103 @@
+import { readFileSync } from 'node:fs';
+import type { Instant } from '../core/base/instant.js';
+import type { Event } from '../core/events/event.js';
+import { csvHead, csvRow } from '../core/output/csv.js';
+import { jsonCells, jsonRow } from '../core/output/json-lines.js';
+import { compileHunt } from '../core/wick/compile.js';
+import { HuntError } from '../core/wick/hunt-error.js';
+import { runInMemory, type HuntResult } from '../core/wick/in-memory/run.js';
+import type { Window } from '../core/wick/plan.js';
+import { readHuntArguments, type Format } from './hunt-arguments.js';
+import { readListFile } from './list-file.js';
+import { readEventsFile } from './read-events.js';
+import { UsageError } from './usage.js';
+
+/** Rows are written in pieces, so that a large result does not stand in memory twice. */
+const ROWS_A_WRITE = 1000;
+
+/** Runs `lamp hunt`. @returns the exit code */
+export async function hunt(words: readonly string[]): Promise<number> {
+  const asked = readHuntArguments(words);
+  const text = asked.text ?? readText(asked.file ?? '/dev/stdin', asked.file ?? 'standard input');
+  const lists = asked.lists.map(({ name, file }) => readListFile(name, file));
+  const { events, notes } = readEventsFile(asked.events);
+  const window = windowOf(events, asked.from, asked.to);
+  try {
+    const plan = compileHunt(text, {
+      window,
+      now: asked.now ?? asked.to ?? Date.now() * 1000,
+      lists: lists.map((list) => list.ref),
+    });
+    const result = runInMemory(plan, events, {
+      listTest(ref) {
+        const list = lists.find((known) => known.ref === ref);
+        if (list === undefined) throw new Error(`The list "${ref.name}" was not given.`);
+        return (value) => list.find(value) !== undefined;
+      },
+    });
+    const allNotes = [...notes, ...plan.notes];
+    if (asked.format !== 'json') for (const note of allNotes) process.stderr.write(`note: ${note}\n`);
+    await writeAll(spell(result, asked.format, allNotes));
+    return 0;
+  } catch (error) {
+    if (!(error instanceof HuntError)) throw error;
+    process.stderr.write(`${error.describe()}\n`);
+    return 2;
+  }
+}
+
+function readText(path: string, name: string): string {
+  try {
+    return readFileSync(path, 'utf8');
+  } catch (error) {
+    throw new UsageError(
+      `The hunt cannot be read from ${name}: ${error instanceof Error ? error.message : String(error)}`,
+    );
+  }
+}
+
+/** The window asked for; where an end is left open, as far as the events go. */
+function windowOf(events: readonly Event[], from: Instant | undefined, to: Instant | undefined): Window {
+  let first = Infinity;
+  let last = -Infinity;
+  for (const { time } of events) {
+    first = Math.min(first, time);
+    last = Math.max(last, time);
+  }
+  if (events.length === 0) [first, last] = [0, 0];
+  return { from: from ?? Math.min(first, to ?? first), to: to ?? Math.max(last + 1, (from ?? last) + 1) };
+}
+
+function* spell(result: HuntResult, format: Format, notes: readonly string[]): Generator<string> {
+  const { columns, rows } = result;
+  switch (format) {
+    case 'jsonl':
+      for (const row of rows) yield `${JSON.stringify(jsonRow(columns, row))}\n`;
+      return;
+    case 'csv':
+      yield `${csvHead(columns)}\r\n`;
+      for (const row of rows) yield `${csvRow(columns, row)}\r\n`;
+      return;
+    case 'json':
+      yield `{"columns":${JSON.stringify(columns.map((column) => column.name))},"rows":[`;
+      for (const [i, row] of rows.entries())
+        yield (i === 0 ? '' : ',') + JSON.stringify(jsonCells(columns, row));
+      yield `],"notes":${JSON.stringify(notes)}}\n`;
+      return;
+  }
+}
+
+async function writeAll(pieces: Iterable<string>): Promise<void> {
+  let held: string[] = [];
+  const flush = async (): Promise<void> => {
+    const text = held.join('');
+    held = [];
+    if (!process.stdout.write(text))
+      await new Promise<void>((resolve) => process.stdout.once('drain', resolve));
+  };
+  for (const piece of pieces) {
+    held.push(piece);
+    if (held.length >= ROWS_A_WRITE) await flush();
+  }
+  await flush();
+}

@@ -1,0 +1,36 @@
+import { readFileSync } from 'node:fs';
+import { isJsonObject, type Json } from '../core/base/json.js';
+import { listFinder, type ListFinder } from '../core/lists/list-match.js';
+import { jsonToText } from '../core/text/json-text.js';
+import type { ListMatch, ListRef } from '../core/wick/plan.js';
+import { UsageError } from './usage.js';
+
+export interface FileList {
+  readonly ref: ListRef;
+  readonly find: ListFinder;
+}
+
+const isMatch = (value: unknown): value is ListMatch =>
+  value === 'exact' || value === 'network' || value === 'wildcard';
+
+/** Reads a list: `{"match":"exact|network|wildcard","key":COLUMN,"rows":[{…}]}`. @throws UsageError */
+export function readListFile(name: string, file: string): FileList {
+  let document: Json;
+  try {
+    document = JSON.parse(readFileSync(file, 'utf8')) as Json;
+  } catch (error) {
+    throw new UsageError(
+      `--list ${name}: ${file} cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+    );
+  }
+  const key = isJsonObject(document) ? document['key'] : undefined;
+  const match = isJsonObject(document) ? (document['match'] ?? 'exact') : undefined;
+  const rows = isJsonObject(document) ? document['rows'] : undefined;
+  if (!isMatch(match) || typeof key !== 'string' || !Array.isArray(rows)) {
+    throw new UsageError(
+      `--list ${name}: ${file} must hold {"match":"exact|network|wildcard","key":COLUMN,"rows":[…]}.`,
+    );
+  }
+  const keys = rows.map((row: Json) => (isJsonObject(row) ? (jsonToText(row[key] ?? null) ?? '') : ''));
+  return { ref: { name, match }, find: listFinder(match, keys) };
+}

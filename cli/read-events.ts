@@ -1,0 +1,40 @@
+import { readFileSync } from 'node:fs';
+import type { Json } from '../core/base/json.js';
+import type { Event } from '../core/events/event.js';
+import { readEvent } from '../core/events/read-event.js';
+
+export interface EventsFile {
+  readonly events: readonly Event[];
+  readonly notes: readonly string[];
+}
+
+/** At most so many lines are named one by one. */
+const MOST_NOTES = 10;
+
+/**
+ * Reads a file of events, one JSON object a line. Lines that are no event are left out and noted.
+ * An event without an id gets one from its line, so that ties in time keep the order of the file.
+ */
+export function readEventsFile(path: string): EventsFile {
+  const lines = readFileSync(path, 'utf8').split('\n');
+  const events: Event[] = [];
+  const notes: string[] = [];
+  let skipped = 0;
+  lines.forEach((line, i) => {
+    if (line.trim() === '') return;
+    let reason: string;
+    try {
+      const reading = readEvent(JSON.parse(line) as Json, `line-${String(i + 1).padStart(9, '0')}`);
+      if (reading.event !== null) {
+        events.push(reading.event);
+        return;
+      }
+      reason = reading.reason;
+    } catch {
+      reason = 'it is no JSON';
+    }
+    if (++skipped <= MOST_NOTES) notes.push(`Line ${i + 1} of the events was left out: ${reason}.`);
+  });
+  if (skipped > MOST_NOTES) notes.push(`${skipped - MOST_NOTES} more lines of the events were left out.`);
+  return { events, notes };
+}

@@ -1,0 +1,20 @@
+/** Wrong use of the command: printed as it is, exit code 2. */
+export class UsageError extends Error {
+  override readonly name = 'UsageError';
+}
+
+export const USAGE = `lamp: Under Lamp's command line
+
+  lamp hunt --events FILE.jsonl [--text '…' | --file X.wick] [--from T --to T] [--now T]
+            [--list NAME=FILE.json] [--format jsonl|csv|json]
+      Runs a hunt over a file of events, one JSON object a line: canonical columns by
+      name, the source's own fields under "original", nothing needed but "time".
+      The hunt comes from --text, --file or standard input; rows go to standard output.
+
+      --from T, --to T   the window (ISO 8601); by default all events of the file
+      --now T            what "now" and "over last …" mean; by default --to, else the clock
+      --list NAME=FILE   a list the hunt names: {"match":"exact|network|wildcard","key":…,"rows":[…]}
+      --format           jsonl (default), csv, or json: {"columns":[…],"rows":[[…]],"notes":[…]}
+
+Exit codes: 0 done, 1 a file cannot be read, 2 wrong use or a hunt that is refused.
+`;

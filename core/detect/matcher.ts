@@ -1,0 +1,136 @@
+import { isJsonObject, type Json } from '../base/json.js';
+import { unreachable } from '../base/unreachable.js';
+import type { Event } from '../events/event.js';
+import { addressKey } from '../net/address.js';
+import { networkContains } from '../net/network.js';
+import { fieldLookup } from '../sigma/field-lookup.js';
+import type { DetectionRule, LogSource, Predicate, ValueTest } from '../sigma/predicate.js';
+import { jsonToText } from '../text/json-text.js';
+import { readNumber } from '../text/numbers.js';
+import { regexTest } from '../text/regex-match.js';
+import { wildcardTest } from '../text/wildcard.js';
+
+/** Tells whether an event meets a rule's condition. */
+export type EventTest = (event: Event) => boolean;
+type SingleTest = (value: Json) => boolean;
+
+const textOrNull = (value: Json): string | null =>
+  value === null || isJsonObject(value) ? null : jsonToText(value);
+
+function numberTest(sign: '<' | '<=' | '>' | '>=', limit: number): (value: number) => boolean {
+  switch (sign) {
+    case '<':
+      return (value) => value < limit;
+    case '<=':
+      return (value) => value <= limit;
+    case '>':
+      return (value) => value > limit;
+    case '>=':
+      return (value) => value >= limit;
+  }
+}
+
+/** A test of one value; lists are met by one of their elements. */
+function compileValueTest(test: ValueTest): SingleTest {
+  switch (test.test) {
+    case 'text': {
+      const fits = wildcardTest(test.pattern);
+      return (value) => {
+        const text = textOrNull(value);
+        return text !== null && fits(test.cased ? text : text.toLowerCase());
+      };
+    }
+    case 'regex': {
+      const fits = regexTest(test.regex);
+      return (value) => {
+        const text = textOrNull(value);
+        return text !== null && fits(text);
+      };
+    }
+    case 'network':
+      return (value) => {
+        const key = typeof value === 'string' ? addressKey(value.trim()) : null;
+        return key !== null && networkContains(test.network, key);
+      };
+    case 'number': {
+      const fits = numberTest(test.sign, test.value);
+      return (value) => {
+        const number =
+          typeof value === 'number' ? value : typeof value === 'string' ? readNumber(value) : null;
+        return number !== null && fits(number);
+      };
+    }
+    case 'null':
+      return (value) => value === null;
+    case 'exists':
+      return (value) => (value !== null) === test.wanted;
+    default:
+      return unreachable(test);
+  }
+}
+
+function overElements(test: SingleTest): SingleTest {
+  return (value) => (Array.isArray(value) ? (value as readonly Json[]).some(test) : test(value));
+}
+
+/** Every value of an event, canonical and the source's own, in which keywords are searched. */
+function anyValue(event: Event, test: SingleTest): boolean {
+  const walk = (value: Json): boolean => {
+    if (Array.isArray(value)) return (value as readonly Json[]).some(walk);
+    return isJsonObject(value) ? Object.values(value).some(walk) : test(value);
+  };
+  return test(event.message ?? null) || test(event.raw ?? null) || walk(event.original ?? null);
+}
+
+/** Makes a predicate ready to run over events. */
+export function compilePredicate(predicate: Predicate): EventTest {
+  switch (predicate.op) {
+    case 'always':
+      return () => predicate.holds;
+    case 'and': {
+      const parts = predicate.parts.map(compilePredicate);
+      return (event) => parts.every((part) => part(event));
+    }
+    case 'or': {
+      const parts = predicate.parts.map(compilePredicate);
+      return (event) => parts.some((part) => part(event));
+    }
+    case 'not': {
+      const part = compilePredicate(predicate.part);
+      return (event) => !part(event);
+    }
+    case 'field': {
+      const read = fieldLookup(predicate.field);
+      const test = overElements(compileValueTest(predicate.test));
+      return (event) => test(read(event));
+    }
+    case 'keyword': {
+      const test = compileValueTest(predicate.test);
+      return (event) => anyValue(event, test);
+    }
+    default:
+      return unreachable(predicate);
+  }
+}
+
+/** True where a rule's log source speaks of what a source's records are. */
+export function logSourceFits(rule: LogSource, records: LogSource): boolean {
+  return (['category', 'product', 'service'] as const).every(
+    (part) => rule[part] === undefined || rule[part] === records[part]?.toLowerCase(),
+  );
+}
+
+/** A detection rule ready to run over the events of a source. */
+export interface RuleMatcher {
+  readonly rule: DetectionRule;
+  appliesTo(records: LogSource): boolean;
+  matches: EventTest;
+}
+
+export function compileRule(rule: DetectionRule): RuleMatcher {
+  return {
+    rule,
+    appliesTo: (records) => logSourceFits(rule.logsource, records),
+    matches: compilePredicate(rule.predicate),
+  };
+}

@@ -1,0 +1,103 @@
+import type { JsonObject } from '../base/json.js';
+import { excerpt, lines, LONGEST_RECORD, type Format, type Reading } from './format.js';
+
+const FACILITIES = [
+  'kern',
+  'user',
+  'mail',
+  'daemon',
+  'auth',
+  'syslog',
+  'lpr',
+  'news',
+  'uucp',
+  'cron',
+  'authpriv',
+  'ftp',
+  'ntp',
+  'audit',
+  'alert',
+  'clock',
+  'local0',
+  'local1',
+  'local2',
+  'local3',
+  'local4',
+  'local5',
+  'local6',
+  'local7',
+];
+const LEVELS = ['emergency', 'alert', 'critical', 'error', 'warning', 'notice', 'informational', 'debug'];
+
+const PRIORITY = /^<(\d{1,3})>/;
+// RFC 5424, section 6: VERSION SP TIMESTAMP SP HOSTNAME SP APP-NAME SP PROCID SP MSGID SP STRUCTURED-DATA [SP MSG]
+const HEADER_5424 =
+  /^1 (\S+) (\S{1,255}) (\S{1,48}) (\S{1,128}) (\S{1,32}) (-|(?:\[(?:[^\]\\"]|\\.|"(?:[^"\\]|\\.)*")*\])+)(?: (.*))?$/s;
+// RFC 3164, section 4.1.2, and the same with the ISO time that many senders write instead.
+const HEADER_3164 =
+  /^((?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) [ \d]\d \d\d:\d\d:\d\d|\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d{1,9})?(?:Z|[+-]\d\d:?\d\d)) (\S{1,255}) (.*)$/s;
+const TAG = /^([^\s:[\]]{1,64})(?:\[([^\]\s]{1,32})\])?: ?(.*)$/s;
+
+const given = (text: string | undefined): text is string => text !== undefined && text !== '-' && text !== '';
+
+function readPriority(value: number): JsonObject {
+  return { facility: FACILITIES[value >> 3] ?? String(value >> 3), level: LEVELS[value & 7] ?? '' };
+}
+
+function readStructured(text: string): JsonObject {
+  const found: Record<string, Record<string, string>> = {};
+  for (const [, id = '', params = ''] of text.matchAll(
+    /\[([^\s\]="]+)((?:\s+[^\s=\]"]+="(?:[^"\\]|\\.)*")*)\s*\]/g,
+  )) {
+    const values = Array.from(
+      params.matchAll(/([^\s=\]"]+)="((?:[^"\\]|\\.)*)"/g),
+      ([, name = '', value = '']) => [name, value.replace(/\\(["\\\]])/g, '$1')] as const,
+    );
+    found[id] = Object.fromEntries(values);
+  }
+  return found;
+}
+
+function readHeader(text: string): JsonObject | null {
+  const modern = HEADER_5424.exec(text);
+  if (modern !== null) {
+    const [, timestamp, hostname, program, pid, msgid, structured, message] = modern;
+    return {
+      ...(given(timestamp) && { timestamp }),
+      ...(given(hostname) && { hostname }),
+      ...(given(program) && { program }),
+      ...(given(pid) && { pid }),
+      ...(given(msgid) && { msgid }),
+      ...(given(structured) && { structured: readStructured(structured) }),
+      // A byte order mark may stand before UTF-8 text (RFC 5424, section 6.4).
+      message: (message ?? '').replace(/^\ufeff/, ''),
+    };
+  }
+  const old = HEADER_3164.exec(text);
+  if (old === null) return null;
+  const [, timestamp = '', hostname = '', rest = ''] = old;
+  const tag = TAG.exec(rest);
+  if (tag === null) return { timestamp, hostname, message: rest };
+  const [, program = '', pid, message = ''] = tag;
+  return { timestamp, hostname, program, ...(given(pid) && { pid }), message };
+}
+
+/** Syslog lines: RFC 5424 and RFC 3164, with or without the leading priority that files leave out. */
+export const syslog: Format = {
+  title: 'syslog lines (RFC 3164 or RFC 5424)',
+  split: lines,
+  read(record): Reading {
+    if (record.length > LONGEST_RECORD)
+      return {
+        fields: null,
+        code: 'too-long',
+        reason: `longer than ${LONGEST_RECORD.toLocaleString('en')} signs`,
+      };
+    const priority = PRIORITY.exec(record);
+    const value = Number(priority?.[1] ?? 0);
+    const header = value > 191 ? null : readHeader(record.slice(priority?.[0].length ?? 0));
+    if (header === null)
+      return { fields: null, code: 'not-syslog', reason: `no syslog line: ${excerpt(record)}` };
+    return { fields: priority === null ? header : { ...readPriority(value), ...header } };
+  },
+};

@@ -1,0 +1,207 @@
+import type { Instant } from '../base/instant.js';
+import type { Json, JsonObject } from '../base/json.js';
+import { nearestWord } from '../base/text-distance.js';
+import { columnNames, isColumnName, type ColumnName } from '../events/columns.js';
+import type { Event } from '../events/event.js';
+import { isKind, isOutcome, isSeverity } from '../events/kinds.js';
+import { readColumn } from '../events/read-event.js';
+import { excerpt, type ReadFailure } from '../formats/format.js';
+import { formats } from '../formats/index.js';
+import { jsonToText } from '../text/json-text.js';
+import { parseReadPattern, ReadPatternError, type ReadPattern } from '../text/read-pattern.js';
+import { fieldReader } from './field-path.js';
+import { EARLIEST, LATEST, readTime } from './record-time.js';
+import type { Mapping, Recipe, When } from './recipe-schema.js';
+
+/** What became of one record. */
+export type RecipeOutcome =
+  | {
+      readonly became: 'event';
+      readonly draft: Omit<Event, 'id'>;
+      /** What the id is derived from, besides the source. */ readonly identity: string;
+      readonly unread: readonly ColumnName[];
+    }
+  | { readonly became: 'discarded'; readonly because: string }
+  | { readonly became: 'set-aside'; readonly code: SetAsideCode; readonly reason: string };
+
+export type SetAsideCode = ReadFailure | 'no-time' | 'unbelievable-time';
+
+/** A recipe ready to read records. */
+export interface CompiledRecipe {
+  readonly recipe: Recipe;
+  /** Cuts a text into records. */
+  split(text: string): Iterable<string>;
+  /** Reads one record. It never throws. @param received when it came in */
+  apply(raw: string, received: Instant): RecipeOutcome;
+}
+
+type Read = (fields: JsonObject) => Json;
+type Holds = (fields: JsonObject) => boolean;
+
+function compileWhen(when: When): Holds {
+  const tests = Object.entries(when).map(([name, wanted]) => {
+    const read = fieldReader(name);
+    const texts = new Set((Array.isArray(wanted) ? wanted : [wanted]).map(String));
+    return (fields: JsonObject): boolean => {
+      const value = read(fields);
+      return value !== null && texts.has(jsonToText(value) ?? '');
+    };
+  });
+  return (fields) => tests.every((test) => test(fields));
+}
+
+function compileMapping(mapping: Mapping): Read {
+  if (typeof mapping === 'string') return fieldReader(mapping);
+  const readers = (typeof mapping.from === 'string' ? [mapping.from] : mapping.from).map(fieldReader);
+  const { values, otherwise } = mapping;
+  return (fields) => {
+    let found: Json = null;
+    for (const read of readers) {
+      found = read(fields);
+      if (found !== null && found !== '') break;
+    }
+    if (values === undefined || found === null) return found;
+    const text = jsonToText(found) ?? '';
+    return Object.hasOwn(values, text) ? (values[text] ?? null) : (otherwise ?? found);
+  };
+}
+
+type Columns = readonly (readonly [ColumnName, Read])[];
+
+const compileMap = (map: Readonly<Record<string, Mapping>> | undefined): Columns =>
+  Object.entries(map ?? {}).map(([name, mapping]) => [name as ColumnName, compileMapping(mapping)] as const);
+
+const compileSet = (set: Readonly<Record<string, Json>> | undefined): Columns =>
+  Object.entries(set ?? {}).map(([name, value]) => [name as ColumnName, () => value] as const);
+
+interface CompiledMessage {
+  readonly read: Read;
+  readonly holds: Holds;
+  readonly pattern: ReadPattern;
+  readonly columns: Columns;
+}
+
+/** True for a value that a column of fixed words can hold. */
+function isKnownWord(name: ColumnName, value: unknown): boolean {
+  if (typeof value !== 'string') return true;
+  if (name === 'kind') return isKind(value);
+  if (name === 'outcome') return isOutcome(value);
+  return name !== 'severity' || isSeverity(value);
+}
+
+/** Blanks that begin with `_` are read over; the others are columns. */
+const isColumnBlank = (name: string): name is ColumnName => !name.startsWith('_');
+
+function compilePattern(text: string): ReadPattern {
+  const pattern = parseReadPattern(text);
+  const stranger = pattern.blanks.find(({ name }) => isColumnBlank(name) && !isColumnName(name));
+  if (stranger !== undefined) {
+    throw new ReadPatternError(
+      text.indexOf(`<${stranger.name}`),
+      `"${stranger.name}" is no column. Did you mean "${nearestWord(stranger.name, columnNames)}"? A blank that is only read over begins with "_".`,
+    );
+  }
+  return pattern;
+}
+
+/**
+ * Prepares a recipe that its schema has accepted.
+ * @throws ReadPatternError for a pattern that cannot be read
+ */
+export function compileRecipe(recipe: Recipe): CompiledRecipe {
+  const format = formats[recipe.format];
+  const times = (typeof recipe.time.from === 'string' ? [recipe.time.from] : recipe.time.from).map(
+    fieldReader,
+  );
+  const readId = recipe.id === undefined ? () => null : fieldReader(recipe.id);
+  const base: Columns = [...compileSet(recipe.constants), ...compileMap(recipe.map)];
+  const cases = (recipe.cases ?? []).map((one) => ({
+    holds: compileWhen(one.when),
+    columns: [...compileMap(one.map), ...compileSet(one.set)],
+  }));
+  const messages = (recipe.messages ?? []).map((one): CompiledMessage => ({
+    read: fieldReader(one.in),
+    holds: one.when === undefined ? () => true : compileWhen(one.when),
+    pattern: compilePattern(one.read),
+    columns: compileSet(one.set),
+  }));
+  const discards = (recipe.discard ?? []).map((one) => ({
+    holds: compileWhen(one.when),
+    because: one.because,
+  }));
+  const tags = (recipe.tags ?? []).map((one) => ({ holds: compileWhen(one.when), add: one.add }));
+
+  return {
+    recipe,
+    split: (text) => format.split(text),
+    apply(raw, received) {
+      const reading = format.read(raw);
+      if (reading.fields === null) return { became: 'set-aside', code: reading.code, reason: reading.reason };
+      const { fields } = reading;
+      const discard = discards.find(({ holds }) => holds(fields));
+      if (discard !== undefined) return { became: 'discarded', because: discard.because };
+
+      const written = times.map((read) => read(fields)).find((value) => value !== null) ?? null;
+      const time = written === null ? null : readTime(written, recipe.time.as, received);
+      if (time === null) {
+        const where = JSON.stringify(recipe.time.from);
+        return {
+          became: 'set-aside',
+          code: 'no-time',
+          reason:
+            written === null
+              ? `no time in ${where}`
+              : `the time in ${where} cannot be read: ${excerpt(jsonToText(written) ?? '')}`,
+        };
+      }
+      if (time < EARLIEST || time >= LATEST) {
+        return {
+          became: 'set-aside',
+          code: 'unbelievable-time',
+          reason: `its time ${excerpt(jsonToText(written) ?? '')} is not between 1970 and 2200`,
+        };
+      }
+
+      const draft: Record<string, unknown> = { time, received, kind: 'system', original: fields, raw };
+      const unread = new Set<ColumnName>();
+      const put = (name: ColumnName, value: Json): void => {
+        if (value === null || value === '') return;
+        const column = readColumn(name, value);
+        if (column === undefined || column === null || !isKnownWord(name, column)) unread.add(name);
+        else {
+          unread.delete(name);
+          draft[name] = column;
+        }
+      };
+      for (const [name, read] of base) put(name, read(fields));
+      for (const [name, read] of cases.find(({ holds }) => holds(fields))?.columns ?? [])
+        put(name, read(fields));
+      applyMessages(messages, fields, put);
+      const added = tags.filter(({ holds }) => holds(fields)).map(({ add }) => add);
+      if (added.length > 0) draft['tags'] = [...((draft['tags'] as string[] | undefined) ?? []), ...added];
+      const id = jsonToText(readId(fields));
+      return {
+        became: 'event',
+        draft: draft as unknown as Omit<Event, 'id'>,
+        identity: id ?? raw.trim(),
+        unread: [...unread],
+      };
+    },
+  };
+}
+
+function applyMessages(
+  messages: readonly CompiledMessage[],
+  fields: JsonObject,
+  put: (name: ColumnName, value: Json) => void,
+): void {
+  for (const { read, holds, pattern, columns } of messages) {
+    const text = read(fields);
+    if (typeof text !== 'string' || !holds(fields)) continue;
+    const found = pattern.read(text);
+    if (found === null) continue;
+    for (const [name, value] of Object.entries(found)) if (isColumnBlank(name)) put(name, value);
+    for (const [name, value] of columns) put(name, value(fields));
+    return;
+  }
+}

@@ -1,0 +1,162 @@
+import { columnNames, keptColumns } from '../events/columns.js';
+import { formatNames } from '../formats/index.js';
+
+// JSON Schema of a recipe. A recipe says in data how one source's records become events.
+
+const settable = columnNames.filter(
+  (name) => name !== 'time' && !(keptColumns as readonly string[]).includes(name),
+);
+const path = { type: 'string', minLength: 1, maxLength: 200 } as const;
+const scalar = {
+  anyOf: [{ type: 'string', maxLength: 500 }, { type: 'number' }, { type: 'boolean' }],
+} as const;
+
+const when = {
+  type: 'object',
+  description: 'fields and the value, or values, one of which each must have; numbers equal their text',
+  minProperties: 1,
+  additionalProperties: { anyOf: [scalar, { type: 'array', items: scalar, minItems: 1 }] },
+} as const;
+
+const columnsOf = (value: object) =>
+  ({ type: 'object', propertyNames: { enum: settable }, additionalProperties: value }) as const;
+
+const mapping = {
+  anyOf: [
+    path,
+    {
+      type: 'object',
+      required: ['from'],
+      additionalProperties: false,
+      properties: {
+        from: {
+          anyOf: [
+            path,
+            { type: 'array', items: path, minItems: 1, description: 'the first of these that has a value' },
+          ],
+        },
+        values: {
+          type: 'object',
+          additionalProperties: { type: 'string' },
+          description: 'what each value of the source is called here',
+        },
+        otherwise: {
+          type: 'string',
+          description: 'what a value that "values" does not name becomes; without it, it stays',
+        },
+      },
+    },
+  ],
+} as const;
+
+export const recipeSchema = {
+  $id: 'recipe',
+  type: 'object',
+  required: ['name', 'title', 'version', 'format', 'time'],
+  additionalProperties: false,
+  properties: {
+    name: { type: 'string', pattern: '^[a-z0-9][a-z0-9_.-]{0,62}$' },
+    title: { type: 'string', minLength: 1, maxLength: 200 },
+    version: { type: 'integer', minimum: 1 },
+    format: { enum: formatNames },
+    logsource: {
+      type: 'object',
+      additionalProperties: false,
+      properties: { category: { type: 'string' }, product: { type: 'string' }, service: { type: 'string' } },
+    },
+    id: { ...path, description: 'where the source keeps an id of its own for each record' },
+    time: {
+      type: 'object',
+      required: ['from', 'as'],
+      additionalProperties: false,
+      properties: {
+        from: { anyOf: [path, { type: 'array', items: path, minItems: 1 }] },
+        as: { enum: ['iso', 'epoch-seconds', 'epoch-milliseconds', 'syslog'] },
+      },
+    },
+    constants: columnsOf(scalar),
+    map: columnsOf(mapping),
+    cases: {
+      type: 'array',
+      description: 'the first case that holds gives columns of its own',
+      items: {
+        type: 'object',
+        required: ['when'],
+        additionalProperties: false,
+        properties: { when, set: columnsOf(scalar), map: columnsOf(mapping) },
+      },
+    },
+    messages: {
+      type: 'array',
+      description: 'patterns for text; the first that fits gives its blanks as columns',
+      items: {
+        type: 'object',
+        required: ['in', 'read'],
+        additionalProperties: false,
+        properties: {
+          in: path,
+          when,
+          read: { type: 'string', minLength: 1, maxLength: 1000 },
+          set: columnsOf(scalar),
+        },
+      },
+    },
+    discard: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['when', 'because'],
+        additionalProperties: false,
+        properties: { when, because: { type: 'string', minLength: 1 } },
+      },
+    },
+    tags: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['when', 'add'],
+        additionalProperties: false,
+        properties: { when, add: { type: 'string', minLength: 1, maxLength: 60 } },
+      },
+    },
+  },
+} as const;
+
+type Scalar = string | number | boolean;
+export type When = Readonly<Record<string, Scalar | readonly Scalar[]>>;
+export type Mapping =
+  | string
+  | {
+      readonly from: string | readonly string[];
+      readonly values?: Readonly<Record<string, string>>;
+      readonly otherwise?: string;
+    };
+
+/** How one source's records become events. */
+export interface Recipe {
+  readonly name: string;
+  readonly title: string;
+  readonly version: number;
+  readonly format: (typeof formatNames)[number];
+  readonly logsource?: { readonly category?: string; readonly product?: string; readonly service?: string };
+  readonly id?: string;
+  readonly time: {
+    readonly from: string | readonly string[];
+    readonly as: 'iso' | 'epoch-seconds' | 'epoch-milliseconds' | 'syslog';
+  };
+  readonly constants?: Readonly<Record<string, Scalar>>;
+  readonly map?: Readonly<Record<string, Mapping>>;
+  readonly cases?: readonly {
+    readonly when: When;
+    readonly set?: Readonly<Record<string, Scalar>>;
+    readonly map?: Readonly<Record<string, Mapping>>;
+  }[];
+  readonly messages?: readonly {
+    readonly in: string;
+    readonly when?: When;
+    readonly read: string;
+    readonly set?: Readonly<Record<string, Scalar>>;
+  }[];
+  readonly discard?: readonly { readonly when: When; readonly because: string }[];
+  readonly tags?: readonly { readonly when: When; readonly add: string }[];
+}

@@ -1,0 +1,22 @@
+import { isJsonObject, type Json } from '../base/json.js';
+import { isColumnName } from '../events/columns.js';
+import type { Event } from '../events/event.js';
+import { fieldReader } from '../recipes/field-path.js';
+
+/** Reads a rule's field off an event; null where it has none. */
+export type FieldLookup = (event: Event) => Json;
+
+/**
+ * How a field named in a rule is found: in the source's own fields first (a flat key of that name, then dots
+ * for nesting), then among the canonical columns.
+ */
+export function fieldLookup(field: string): FieldLookup {
+  const inOriginal = fieldReader(field);
+  const column = isColumnName(field) && field !== 'original' && field !== 'raw' ? field : null;
+  return (event) => {
+    const original = event.original;
+    const own = isJsonObject(original) ? inOriginal(original) : null;
+    if (own !== null || column === null) return own;
+    return event[column] ?? null;
+  };
+}

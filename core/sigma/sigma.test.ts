@@ -1,0 +1,175 @@
+import type { Json } from '../base/json.js';
+import { compileRule, logSourceFits } from '../detect/matcher.js';
+import { makeEvents } from '../wick/tests/events.js';
+import { describeRule } from './describe.js';
+import { parseRules } from './parse-rules.js';
+import { SigmaError } from './sigma-error.js';
+
+const detection = (body: string): string =>
+  `title: T\nlogsource: {}\ndetection:\n${body
+    .split('\n')
+    .map((line) => `  ${line}`)
+    .join('\n')}\n`;
+
+function matches(body: string, record: { readonly [key: string]: Json }): boolean {
+  const [rule] = parseRules(detection(body));
+  if (rule?.type !== 'detection') throw new Error('This is a detection rule.');
+  const [event] = makeEvents([{ time: '2026-11-14T08:00:00Z', ...record }]);
+  if (event === undefined) throw new Error('There is one event.');
+  return compileRule(rule).matches(event);
+}
+
+describe('detections', () => {
+  const original = {
+    CommandLine: 'C:\\Windows\\net.exe GROUP "Berth Admins"',
+    EventID: 4688,
+    list: ['One', 'two'],
+    nested: { a: 'x' },
+    'flat.key': 'y',
+    empty: '',
+    nothing: null,
+  };
+  it.each<[string, boolean]>([
+    ['s: {EventID: 4688}\ncondition: s', true],
+    ["s: {EventID: '4688'}\ncondition: s", true],
+    ['s: {CommandLine|contains: net.EXE}\ncondition: s', true],
+    ['s: {CommandLine|contains|cased: net.EXE}\ncondition: s', false],
+    ["s: {CommandLine|startswith: 'c:\\windows\\'}\ncondition: s", true],
+    ['s: {CommandLine|endswith: Admins}\ncondition: s', false],
+    ["s: {CommandLine: '*group*admins?'}\ncondition: s", true],
+    ["s: {CommandLine: 'C:\\Windows\\\\*'}\ncondition: s", true],
+    ["s: {CommandLine: '\\*net*'}\ncondition: s", false],
+    ['s: {CommandLine|contains|all: [net, group]}\ncondition: s', true],
+    ['s: {CommandLine|contains|all: [net, user]}\ncondition: s', false],
+    ['s: {CommandLine|contains: [user, group]}\ncondition: s', true],
+    ['s: {list: TWO}\ncondition: s', true],
+    ['s: {nested.a: x, flat.key: y}\ncondition: s', true],
+    ['s: {nothing: null}\ncondition: s', true],
+    ['s: {missing: null}\ncondition: s', true],
+    ['s: {empty: null}\ncondition: s', false],
+    ["s: {empty: ''}\ncondition: s", true],
+    ['s: {commandline|exists: true}\ncondition: s', false],
+    ['s: {CommandLine|exists: true, missing|exists: false}\ncondition: s', true],
+    ["s: {CommandLine|re: 'net\\.exe [A-Z]+'}\ncondition: s", true],
+    ["s: {src_ip|cidr: '10.0.0.0/8'}\ncondition: s", true],
+    ['s: {EventID|gte: 4688, EventID|lt: 5000}\ncondition: s', true],
+    ['s: {CommandLine|gt: 1}\ncondition: s', false],
+    ['s: {user: teo.marrash}\ncondition: s', true],
+    ['s: [berth admins]\ncondition: s', true],
+    ['s: [nowhere, 4688]\ncondition: s', true],
+    ['s: [{EventID: 1}, {EventID: 4688}]\ncondition: s', true],
+    ['a: {EventID: 4688}\nb: {user: x}\ncondition: a and not b', true],
+    ['a: {EventID: 4688}\nb: {user: x}\ncondition: not a or b', false],
+    ['a: {EventID: 4688}\nb: {user: x}\ncondition: b or a and a', true],
+    ['sel1: {EventID: 4688}\nsel2: {user: x}\ncondition: 1 of sel*', true],
+    ['sel1: {EventID: 4688}\nsel2: {user: x}\ncondition: all of sel*', false],
+    ['sel: {EventID: 4688}\n_hidden: {user: x}\ncondition: all of them', true],
+    ['sel: {EventID: 4688}\n_hidden: {user: x}\ncondition: any of them and not _hidden', true],
+  ])('%s', (body, expected) => {
+    expect(matches(body, { user: 'teo.marrash', src_ip: '10.0.0.5', original })).toBe(expected);
+  });
+
+  it('apply where their log source fits', () => {
+    expect(logSourceFits({}, { product: 'linux' })).toBe(true);
+    expect(logSourceFits({ product: 'linux' }, { product: 'Linux', service: 'auth' })).toBe(true);
+    expect(logSourceFits({ product: 'linux', service: 'web' }, { product: 'linux', service: 'auth' })).toBe(
+      false,
+    );
+    expect(logSourceFits({ category: 'x' }, {})).toBe(false);
+  });
+});
+
+const correlation = (body: string): string =>
+  `title: A\nname: base\nlogsource: {}\ndetection: {s: {a: 1}, condition: s}\n---\ntitle: B\ncorrelation:\n${body}`;
+
+describe('refusals name the line', () => {
+  it.each<[string, number, string]>([
+    ['', 1, 'holds no rule'],
+    ['title: [', 1, 'broken YAML'],
+    ['title: A\ntitle: B', 2, 'broken YAML'],
+    ['just text', 1, 'a map of keys'],
+    ['logsource: {}', 1, '"title" is missing'],
+    ['title: A\nlogsource: {}', 1, 'needs "detection" or "correlation"'],
+    ['title: A\ndetection: {s: {a: 1}, condition: s}', 1, '"logsource" is missing'],
+    ['title: A\nlevel: huge\nlogsource: {}\ndetection: {s: {a: 1}, condition: s}', 2, '"huge" is no level'],
+    ['title: A\nstatus: fine\nlogsource: {}\ndetection: {s: {a: 1}, condition: s}', 2, '"fine" is no status'],
+    ['title: A\nid: 5\nlogsource: {}\ndetection: {s: {a: 1}, condition: s}', 2, 'is no UUID'],
+    [detection('s: {a: 1}'), 3, '"condition" is missing'],
+    [detection('s: {a: 1}\ncondition: t'), 5, 'nothing is named "t". Did you mean "s"?'],
+    [detection('s: {a: 1}\ncondition: s and'), 5, 'ends where a name is expected'],
+    [detection('s: {a: 1}\ncondition: (s'), 5, 'not closed'],
+    [detection('s: {a: 1}\ncondition: s s'), 5, '"s" is unexpected'],
+    [detection('s: {a: 1}\ncondition: 2 of them'), 5, '"2 of" is not known'],
+    [detection('s: {a: 1}\ncondition: 1 of x*'), 5, 'no identifier fits'],
+    [detection('s: {a: 1}\ncondition: s | count() > 5'), 5, 'correlation rule instead'],
+    [
+      detection('s:\n  a: 1\n  b|contain: 2\ncondition: s'),
+      6,
+      'no modifier is called "contain". Did you mean "contains"?',
+    ],
+    [detection('s:\n  b|re|contains: x\ncondition: s'), 5, 'cannot follow'],
+    [detection('s:\n  b|cidr: 10.0.0.0/99\ncondition: s'), 5, 'is no network'],
+    [detection("s:\n  b|re: '(?=x)'\ncondition: s"), 5, 'look-ahead'],
+    [detection('s:\n  b|all: x\ncondition: s'), 5, '"all" needs a list'],
+    [detection('s:\n  b: [[1]]\ncondition: s'), 5, 'nested lists'],
+    [detection('s: []\ncondition: s'), 4, 'empty'],
+    [
+      detection(
+        's: &a {x: 1}\nt: [*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a,*a]\nu: &b [*a,*a,*a,*a,*a,*a,*a,*a]\ncondition: s',
+      ),
+      1,
+      'aliases',
+    ],
+    [
+      correlation('  type: temporal\n  rules: [base]\n  timespan: 5m\n  condition: {gte: 2}'),
+      8,
+      '"temporal" is no type',
+    ],
+    [
+      correlation('  type: event_count\n  rules: [bse]\n  timespan: 5m\n  condition: {gte: 2}'),
+      9,
+      'Did you mean "base"',
+    ],
+    [
+      correlation('  type: event_count\n  rules: [base]\n  timespan: 5 minutes\n  condition: {gte: 2}'),
+      10,
+      '"timespan"',
+    ],
+    [
+      correlation('  type: event_count\n  rules: [base]\n  timespan: 5m\n  condition: {above: 2}'),
+      11,
+      '"above" compares nothing',
+    ],
+    [correlation('  type: event_count\n  rules: [base]\n  timespan: 5m'), 7, '"condition" is missing'],
+  ])('%j', (text, line, part) => {
+    try {
+      parseRules(text);
+    } catch (error) {
+      expect(error).toBeInstanceOf(SigmaError);
+      expect((error as SigmaError).message).toContain(part);
+      expect((error as SigmaError).line).toBe(line);
+      return;
+    }
+    throw new Error('This should have been refused.');
+  });
+
+  it('refuses circles and names that stand twice', () => {
+    const circle =
+      'title: A\nname: a\ncorrelation: {type: event_count, rules: [b], timespan: 5m, condition: {gte: 1}}\n---\ntitle: B\nname: b\ncorrelation: {type: event_count, rules: [a], timespan: 5m, condition: {gte: 1}}';
+    expect(() => parseRules(circle)).toThrow('circle');
+    const twice = `${detection('s: {a: 1}\ncondition: s')}name: x\n---\n${detection('s: {a: 1}\ncondition: s')}name: x\n`;
+    expect(() => parseRules(twice)).toThrow('stands twice');
+  });
+});
+
+it('says what a rule means in plain words', () => {
+  const rules = parseRules(
+    correlation(
+      '  type: event_count\n  rules: [base]\n  group-by: [user]\n  timespan: 15m\n  condition: {gte: 12}',
+    ),
+  );
+  expect(rules.map((rule) => describeRule(rule, rules))).toEqual([
+    'events where a is "1"',
+    'at least 12 matches of "A" within 15m of the same user',
+  ]);
+});

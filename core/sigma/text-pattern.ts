@@ -1,0 +1,38 @@
+import { MANY, ONE, type Wildcard } from '../text/wildcard.js';
+
+/**
+ * A Sigma text as a pattern: `*` any run, `?` one sign. A backslash escapes only `*`, `?`, and itself before one
+ * of these; any other backslash stands for itself, as in Windows paths.
+ * @param before, after put a wildcard at that end
+ */
+export function sigmaPattern(text: string, before: boolean, after: boolean): Wildcard {
+  const signs = Array.from(text);
+  const parts: (string | typeof ONE | typeof MANY)[] = before ? [MANY] : [];
+  for (let i = 0; i < signs.length; i++) {
+    const sign = signs[i] ?? '';
+    if (sign === '\\') {
+      // A run of backslashes counts as escapes only when a wildcard follows it.
+      let run = 1;
+      while (signs[i + run] === '\\') run++;
+      const next = signs[i + run];
+      if (next === '*' || next === '?') {
+        for (let k = 0; k < Math.floor(run / 2); k++) parts.push('\\');
+        if (run % 2 === 1) {
+          parts.push(next);
+          i += run;
+        } else {
+          i += run - 1;
+        }
+      } else {
+        for (let k = 0; k < run; k++) parts.push('\\');
+        i += run - 1;
+      }
+    } else if (sign === '*') {
+      if (parts[parts.length - 1] !== MANY) parts.push(MANY);
+    } else {
+      parts.push(sign === '?' ? ONE : sign);
+    }
+  }
+  if (after && parts[parts.length - 1] !== MANY) parts.push(MANY);
+  return { parts };
+}

@@ -1,0 +1,151 @@
+import type { Span } from '../base/span.js';
+import { parseDuration } from '../base/instant.js';
+import { HuntError } from './hunt-error.js';
+import type { Scanner, Token } from './tokens.js';
+
+/** Words that must be quoted to be names. */
+export const reservedWords: ReadonlySet<string> = new Set([
+  'and',
+  'or',
+  'not',
+  'in',
+  'like',
+  'matches',
+  'within',
+  'between',
+  'is',
+  'has',
+  'as',
+  'per',
+]);
+
+const shown = (token: Token): string =>
+  token.kind === 'end' ? 'the end of the step' : `"${token.kind === 'parameter' ? '$' : ''}${token.text}"`;
+
+/** Common movements over the tokens of a step, with errors that say what was expected. */
+export class Cursor {
+  constructor(readonly scanner: Scanner) {}
+
+  peek(): Token {
+    return this.scanner.peek();
+  }
+
+  next(): Token {
+    return this.scanner.next();
+  }
+
+  atEnd(): boolean {
+    return this.peek().kind === 'end';
+  }
+
+  /** True when the token ahead is this word, ignoring case. */
+  seesWord(word: string): boolean {
+    const token = this.peek();
+    return token.kind === 'word' && token.text.toLowerCase() === word;
+  }
+
+  seesSign(sign: string): boolean {
+    const token = this.peek();
+    return token.kind === 'sign' && token.text === sign;
+  }
+
+  /** Takes the word if it is ahead. */
+  takeWord(word: string): boolean {
+    if (!this.seesWord(word)) return false;
+    this.next();
+    return true;
+  }
+
+  takeSign(sign: string): boolean {
+    if (!this.seesSign(sign)) return false;
+    this.next();
+    return true;
+  }
+
+  /** Takes several words in a row, or none of them. */
+  takeWords(...words: string[]): boolean {
+    const back = this.scanner.mark();
+    for (const word of words) {
+      if (!this.takeWord(word)) {
+        back();
+        return false;
+      }
+    }
+    return true;
+  }
+
+  expectWord(word: string, where: string): Span {
+    const token = this.peek();
+    if (!this.takeWord(word)) throw this.unexpected(`Expected "${word}" ${where}`);
+    return token.span;
+  }
+
+  expectSign(sign: string, where: string): Span {
+    const token = this.peek();
+    if (!this.takeSign(sign)) throw this.unexpected(`Expected "${sign}" ${where}`);
+    return token.span;
+  }
+
+  /** A name for a new column: a word that is not reserved, or anything in double quotes. */
+  expectNewName(where: string): { text: string; span: Span } {
+    const token = this.peek();
+    if (token.kind === 'name') {
+      this.next();
+      return { text: token.text, span: token.span };
+    }
+    if (token.kind === 'word') {
+      if (reservedWords.has(token.text.toLowerCase())) {
+        throw new HuntError(
+          'unexpected',
+          token.span,
+          `"${token.text}" is a word of the language: write "${token.text}" in double quotes to use it as a name.`,
+        );
+      }
+      this.next();
+      return { text: token.text, span: token.span };
+    }
+    throw this.unexpected(`Expected a name ${where}`);
+  }
+
+  /** A whole number from `least` up. */
+  expectCount(where: string, least: number): number {
+    const token = this.peek();
+    if (token.kind !== 'number' || !/^\d+$/.test(token.text))
+      throw this.unexpected(`Expected a whole number ${where}`);
+    this.next();
+    const value = Number(token.text);
+    if (value < least)
+      throw new HuntError(
+        'unreadable',
+        token.span,
+        `"${token.text}" is too small: at least ${least} is needed ${where}.`,
+      );
+    return value;
+  }
+
+  /** A duration, in microseconds. */
+  expectDuration(where: string): { value: number; span: Span } {
+    const token = this.peek();
+    const value = token.kind === 'duration' ? parseDuration(token.text) : null;
+    if (value === null) throw this.unexpected(`Expected a duration such as 15m ${where}`);
+    if (value === 0)
+      throw new HuntError(
+        'unreadable',
+        token.span,
+        `"${token.text}" is no time at all: a duration ${where} must be longer than 0.`,
+      );
+    this.next();
+    return { value, span: token.span };
+  }
+
+  /** Refuses whatever is left of the step. */
+  expectEnd(what: string): void {
+    if (!this.atEnd()) throw this.unexpected(`Expected the end of the step ${what}`);
+  }
+
+  /** The error for the token ahead: what was expected, and what stands there instead. */
+  unexpected(expected: string): HuntError {
+    const token = this.peek();
+    return new HuntError('unexpected', token.span, `${expected}, but found ${shown(token)}.`);
+  }
+}

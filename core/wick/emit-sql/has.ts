@@ -1,0 +1,50 @@
+import { lowerAscii } from '../../base/code-points.js';
+import { columnDef, columnNames } from '../../events/columns.js';
+import type { SqlWriter } from './sql-writer.js';
+import { column } from './sql-writer.js';
+
+const UNSEARCHED: ReadonlySet<string> = new Set(['id', 'time', 'received']);
+
+/** Stands between values that are searched together; a needle that holds it is searched value by value. */
+const SEPARATOR = '\u0001';
+
+/** A pattern that finds a text anywhere. */
+const anywhere = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
+
+/**
+ * `has`: a text anywhere in the stored event, ASCII letters ignoring case. The columns are searched as one text;
+ * JSON first by its spelling, which is quick, and only what passes is searched value by value, since a key may
+ * have matched.
+ */
+export function emitHas(out: SqlWriter, needle: string): string {
+  const pattern = out.param(anywhere(needle), 'text');
+  const searched = columnNames.filter((name) => !UNSEARCHED.has(name));
+  // A number is spelled in few signs, an address too: columns whose values cannot hold the needle are left alone.
+  const maybeNumber = /^[0-9.-]*$/.test(needle);
+  const maybeAddress = /^[0-9a-f.:]*$/i.test(needle);
+  const texts: string[] = [];
+  const documents: string[] = [];
+  for (const name of searched) {
+    const { type } = columnDef(name);
+    if (name === 'raw') continue;
+    if (type === 'text') texts.push(column(name));
+    else if (type === 'texts')
+      texts.push(`array_to_string(${column(name)}, ${out.param(SEPARATOR, 'text')})`);
+    else if (type === 'number' && maybeNumber) texts.push(`wick.number_text(${column(name)})`);
+    else if (type === 'address' && maybeAddress) texts.push(`host(${column(name)})`);
+    else if (type === 'addresses' && maybeAddress)
+      texts.push(`array_to_string(${column(name)}, ${out.param(SEPARATOR, 'text')})`);
+    else if (type === 'any') documents.push(column(name));
+  }
+  const inTexts = needle.includes(SEPARATOR)
+    ? texts.map((text) => `(${text}) COLLATE "C" ILIKE ${pattern}`).join(' OR ')
+    : `concat_ws(${out.param(SEPARATOR, 'text')}, ${texts.join(', ')}) COLLATE "C" ILIKE ${pattern}`;
+  const quick = maybeNumber
+    ? ''
+    : `::text COLLATE "C" ILIKE ${out.param(anywhere(JSON.stringify(needle).slice(1, -1)), 'text')} AND `;
+  const lowered = out.param(lowerAscii(needle), 'text');
+  const inDocuments = documents.map(
+    (document) => `(${quick === '' ? '' : document + quick}wick.json_has(${document}, ${lowered}))`,
+  );
+  return `(${column('raw')} COLLATE "C" ILIKE ${pattern} OR ${inTexts} OR ${inDocuments.join(' OR ')})`;
+}

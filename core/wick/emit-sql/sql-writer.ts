@@ -1,0 +1,23 @@
+/** A statement ready for the driver: text with `$1`… and the values for them. */
+export interface SqlQuery {
+  readonly text: string;
+  readonly values: readonly unknown[];
+}
+
+/** Gathers the values of one statement and numbers their places; nothing of a hunt's text enters SQL any other way. */
+export class SqlWriter {
+  private readonly held: unknown[] = [];
+
+  /** The place of a value, cast to a PostgreSQL type. */
+  param(value: unknown, type: string): string {
+    this.held.push(value);
+    return `$${this.held.length}::${type}`;
+  }
+
+  finish(text: string): SqlQuery {
+    return { text, values: this.held };
+  }
+}
+
+/** A slot as a column name in SQL. Slots are made by the checker, never by a user. */
+export const column = (slot: string): string => `"${slot}"`;

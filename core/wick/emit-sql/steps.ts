@@ -1,0 +1,55 @@
+import { formatInstant } from '../../base/instant.js';
+import type { Computed, PlanStep, StepKind, Window } from '../plan.js';
+import { emitAggregate } from './aggregates.js';
+import type { Emit } from './emit-parts.js';
+import { emitBucket } from './functions.js';
+import { emitOrder } from './order.js';
+import { column, type SqlWriter } from './sql-writer.js';
+
+type StepOf<K extends StepKind> = PlanStep & { step: K };
+
+/** A step as the SELECT over the rows before it, which stand under the name `before`. */
+export type EmitStep<K extends StepKind> = (emit: Emit, step: StepOf<K>, before: string) => string;
+
+/** A window as a condition on the partition key. */
+export function emitWindow(out: SqlWriter, window: Window): string {
+  return `time >= ${out.param(formatInstant(window.from), 'timestamptz')} AND time < ${out.param(formatInstant(window.to), 'timestamptz')}`;
+}
+
+const computed = (emit: Emit, list: readonly Computed[]): string =>
+  list.map(({ column: { slot }, expr }) => `${emit.expr(expr)} AS ${column(slot)}`).join(', ');
+
+export const emitSteps: { readonly [K in StepKind]: EmitStep<K> } = {
+  from({ out }, { window, kinds, sources }) {
+    const conditions = [emitWindow(out, window)];
+    if (kinds !== null) conditions.push(`kind = ANY(${out.param(kinds, 'text[]')})`);
+    if (sources !== null) conditions.push(`source = ANY(${out.param(sources, 'text[]')})`);
+    return `SELECT * FROM wick.events WHERE ${conditions.join(' AND ')}`;
+  },
+  where: (emit, { condition }, before) => `SELECT * FROM ${before} WHERE ${emit.condition(condition)}`,
+  set: (emit, step, before) => `SELECT *, ${computed(emit, [step.computed])} FROM ${before}`,
+  tally(emit, step, before) {
+    const keys = step.keys.map(({ column: { slot }, expr }) => `${emit.expr(expr)} AS ${column(slot)}`);
+    if (step.every !== undefined)
+      keys.push(
+        `${emitBucket(emit.out, emit.expr(step.every.time), step.every.micros)} AS ${column(step.every.column.slot)}`,
+      );
+    const figures = step.aggregates.map(
+      ({ column: { slot }, aggregate }) =>
+        `${emitAggregate(emit, aggregate, step.inOrder)} AS ${column(slot)}`,
+    );
+    const groups = keys.length === 0 ? '' : ` GROUP BY ${keys.map((_, i) => i + 1).join(', ')}`;
+    return `SELECT ${[...keys, ...figures].join(', ')} FROM ${before}${groups}`;
+  },
+  sort: (emit, { keys }, before) =>
+    keys.length === 0 ? `SELECT * FROM ${before}` : `SELECT *, ${computed(emit, keys)} FROM ${before}`,
+  first: ({ out }, { count, order }, before) =>
+    `SELECT * FROM ${before}${order.length === 0 ? '' : ` ORDER BY ${emitOrder(order)}`} LIMIT ${out.param(count, 'bigint')}`,
+  show: (emit, step, before) => `SELECT *, ${computed(emit, step.computed)} FROM ${before}`,
+  hide: (_emit, _step, before) => `SELECT * FROM ${before}`,
+};
+
+/** Emits a step by its kind. */
+export function emitStep<K extends StepKind>(emit: Emit, step: StepOf<K> & PlanStep, before: string): string {
+  return emitSteps[step.step](emit, step, before);
+}

@@ -1,0 +1,40 @@
+import type { Event } from '../../events/event.js';
+import type { Column, Plan, Value } from '../plan.js';
+import { noLists, type Environment } from './environment.js';
+import { makeCompile } from './make-compile.js';
+import { rowOfEvent, type Row } from './row.js';
+import { runStep } from './steps/index.js';
+
+/** What a hunt gives: columns, rows in order, and how many rows passed each step. */
+export interface HuntResult {
+  readonly columns: readonly Column[];
+  /** A value a column, typed as the column says. */
+  readonly rows: readonly (readonly Value[])[];
+  /** The event each row is, in the order of rows; null for rows of tables. */
+  readonly events: readonly (Event | null)[];
+  readonly steps: readonly number[];
+}
+
+/**
+ * Runs a plan over events in memory: for files, live following, and as the reference the SQL engine is held to.
+ * The order of the given events does not matter.
+ */
+export function runInMemory(
+  plan: Plan,
+  events: readonly Event[],
+  environment: Environment = noLists,
+): HuntResult {
+  let rows: readonly Row[] = events.map(rowOfEvent);
+  const compile = makeCompile(environment);
+  const steps: number[] = [];
+  for (const step of plan.steps) {
+    rows = runStep(step, rows, compile);
+    steps.push(rows.length);
+  }
+  return {
+    columns: plan.columns,
+    rows: rows.map((row) => plan.columns.map(({ slot }) => row.cells[slot] ?? null)),
+    events: rows.map((row) => row.event),
+    steps,
+  };
+}

@@ -1,0 +1,48 @@
+import type { PlanStep, StepKind } from '../../plan.js';
+import type { Compile } from '../compile-parts.js';
+import { withCells, type Row } from '../row.js';
+import { sortRows } from '../values.js';
+import type { RunStep, StepOf } from './run-step.js';
+import { runTally } from './tally.js';
+import type { Computed } from '../../plan.js';
+
+function addComputed(computed: readonly Computed[], rows: readonly Row[], compile: Compile): readonly Row[] {
+  const values = computed.map(({ column, expr }) => [column.slot, compile.expr(expr)] as const);
+  if (values.length === 0) return rows;
+  return rows.map((row) =>
+    withCells(row, Object.fromEntries(values.map(([slot, evaluate]) => [slot, evaluate(row)]))),
+  );
+}
+
+const runFrom: RunStep<'from'> = ({ window, kinds, sources }, rows) =>
+  rows.filter(({ event }) => {
+    if (event === null || event.time < window.from || event.time >= window.to) return false;
+    if (kinds !== null && !(kinds as readonly (string | null | undefined)[]).includes(event.kind))
+      return false;
+    return sources === null || (event.source != null && sources.includes(event.source));
+  });
+
+/** How each step runs over rows in memory. Rows stand in the step's order after it. */
+const runs: { [K in StepKind]: RunStep<K> } = {
+  from: (step, rows) =>
+    sortRows(runFrom(step, rows, undefined as never), [
+      { slot: 'time', type: 'time', descending: true },
+      { slot: 'id', type: 'text', descending: false },
+    ]),
+  where: (step, rows, compile) => rows.filter(compile.condition(step.condition)),
+  set: (step, rows, compile) => addComputed([step.computed], rows, compile),
+  tally: runTally,
+  sort: (step, rows, compile) => sortRows(addComputed(step.keys, rows, compile), step.order),
+  first: (step, rows) => rows.slice(0, step.count),
+  show: (step, rows, compile) => addComputed(step.computed, rows, compile),
+  hide: (_step, rows) => rows,
+};
+
+/** Runs one step over the rows before it. */
+export function runStep<K extends StepKind>(
+  step: StepOf<K> & PlanStep,
+  rows: readonly Row[],
+  compile: Compile,
+): readonly Row[] {
+  return runs[step.step](step, rows, compile);
+}

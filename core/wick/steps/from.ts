@@ -1,0 +1,83 @@
+import { parseInstant } from '../../base/instant.js';
+import { nearestWord } from '../../base/text-distance.js';
+import { isKind, kindNames, type Kind } from '../../events/kinds.js';
+import type { Cursor } from '../cursor.js';
+import { HuntError } from '../hunt-error.js';
+import type { Window } from '../plan.js';
+import { eventScope, type CheckContext } from '../scope.js';
+import type { StepDef } from './step-def.js';
+
+/** `from signin, rights` · `from source harbour-id` · `from all over last 24h` */
+export const fromStep: StepDef = {
+  call: 'from KIND, …',
+  meaning: 'which events: kinds, or "source NAME", or "all"; optional "over last 24h"',
+  example: 'from signin',
+  compile(cursor, _scope, context) {
+    const [kinds, sources] = readWhich(cursor);
+    const window = cursor.takeWord('over') ? readOver(cursor, context) : context.window;
+    cursor.expectEnd('(only "over …" may follow)');
+    return { body: { step: 'from', window, kinds, sources }, scope: eventScope };
+  },
+};
+
+function readWhich(cursor: Cursor): [Kind[] | null, string[] | null] {
+  if (cursor.takeWord('all')) return [null, null];
+  if (cursor.takeWord('source')) {
+    const sources: string[] = [];
+    do {
+      const name = cursor.scanner.takeBareName();
+      if (name === undefined) throw cursor.unexpected('Expected the name of a source');
+      sources.push(name.text);
+    } while (cursor.takeSign(','));
+    return [null, sources];
+  }
+  const found: Kind[] = [];
+  do {
+    const token = cursor.peek();
+    if (token.kind !== 'word' && token.kind !== 'name')
+      throw cursor.unexpected('Expected a kind of event, "source NAME" or "all"');
+    cursor.next();
+    const kind = token.text.toLowerCase();
+    if (!isKind(kind)) {
+      const nearest = nearestWord(kind, kindNames);
+      throw new HuntError(
+        'unknown-kind',
+        token.span,
+        `No kind of event is called "${token.text}". Did you mean "${nearest}"? For a source write: from source ${token.text}.`,
+        nearest,
+      );
+    }
+    found.push(kind);
+  } while (cursor.takeSign(','));
+  return [found, null];
+}
+
+function readOver(cursor: Cursor, context: CheckContext): Window {
+  if (cursor.takeWord('last')) {
+    const { value } = cursor.expectDuration('after "last"');
+    return { from: context.now - value, to: context.now };
+  }
+  const from = readTime(cursor);
+  cursor.expectWord('to', 'between the two times');
+  const span = cursor.peek().span;
+  const to = readTime(cursor);
+  if (to <= from)
+    throw new HuntError('unreadable', span, 'This window ends before it begins: put the earlier time first.');
+  return { from, to };
+}
+
+function readTime(cursor: Cursor): number {
+  const token = cursor.peek();
+  if (token.kind === 'word' && token.text.toLowerCase() === 'now')
+    throw cursor.unexpected('Expected "last 24h" or a time in quotes after "over"');
+  if (token.kind !== 'text') throw cursor.unexpected('Expected "last 24h" or a time in quotes');
+  const time = parseInstant(token.text.trim());
+  if (time === null)
+    throw new HuntError(
+      'unreadable',
+      token.span,
+      `"${token.text}" cannot be read as a time. Write ISO 8601, such as '2026-11-14T06:00:00Z'.`,
+    );
+  cursor.next();
+  return time;
+}

@@ -1,0 +1,67 @@
+import type { CompileOptions } from './compile.js';
+import { compileHunt } from './compile.js';
+import { spellLiteral, spellName } from './spell.js';
+import type { Value } from './plan.js';
+import type { ValueType } from './types.js';
+
+/** What a click on a value asks for. */
+export type ValueAction = 'keep' | 'leave-out' | 'tally';
+
+/** A value of a result, as it was clicked. */
+export interface ClickedValue {
+  /** The column's name. */
+  readonly column: string;
+  readonly type: ValueType;
+  readonly value: Value;
+}
+
+/** Steps at the end of a hunt that only arrange rows; conditions belong before them. */
+const ARRANGING = /^(?:sort|first|show|hide)\b/i;
+
+/** The lines of a hunt grouped by step: a line at the edge begins one, others go on. */
+function stepStarts(lines: readonly string[]): number[] {
+  return lines.flatMap((line, i) => (/^[^\s)]/.test(line) && !line.startsWith('--') ? [i] : []));
+}
+
+/**
+ * The step that a click on a value writes.
+ * @returns null for values that no condition can name, such as objects
+ */
+export function stepFor(action: ValueAction, { column, type, value }: ClickedValue): string | null {
+  const name = spellName(column);
+  if (action === 'tally') return `tally count() per ${name}\nsort count desc`;
+  if (value === null) return `where ${name} is ${action === 'keep' ? '' : 'not '}null`;
+  if (Array.isArray(value)) return null;
+  const literal = spellLiteral(value, type);
+  return literal === null ? null : `where ${name} ${action === 'keep' ? '=' : '!='} ${literal}`;
+}
+
+function withStep(lines: readonly string[], at: number, step: string): string {
+  return [...lines.slice(0, at), step, ...lines.slice(at)].join('\n');
+}
+
+/**
+ * A hunt with a step added where it makes sense: before the steps that only arrange rows if the column is known
+ * there, otherwise at the end. A tally takes the place of those steps.
+ */
+export function addStep(text: string, step: string, options: CompileOptions): string {
+  const lines = text.trimEnd().split('\n');
+  const starts = stepStarts(lines);
+  let end = lines.length;
+  for (const start of [...starts].reverse()) {
+    if (!ARRANGING.test(lines[start] ?? '')) break;
+    end = start;
+  }
+  const early = step.startsWith('tally')
+    ? withStep(lines.slice(0, end), end, step)
+    : withStep(lines, end, step);
+  const late = withStep(lines, lines.length, step);
+  if (end === lines.length) return late;
+  try {
+    compileHunt(early, options);
+    return early;
+  } catch {
+    // The column is made by one of the last steps, so the new one comes after them.
+    return late;
+  }
+}

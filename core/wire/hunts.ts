@@ -1,0 +1,170 @@
+import { maybeText, moment, window, type Wire } from './common.js';
+
+/** At most so many rows of a hunt are sent to a screen; exports stream all. */
+export const MOST_ROWS = 10_000;
+
+export const huntRequest = {
+  type: 'object',
+  required: ['text', 'window'],
+  additionalProperties: false,
+  properties: {
+    text: { type: 'string', maxLength: 100_000 },
+    window,
+    limit: { type: 'integer', minimum: 1, maximum: MOST_ROWS, default: 1000 },
+  },
+} as const;
+export type HuntRequest = Wire<typeof huntRequest>;
+
+export const huntColumn = {
+  type: 'object',
+  required: ['name', 'type', 'field'],
+  additionalProperties: false,
+  properties: {
+    name: { type: 'string' },
+    type: { enum: ['text', 'number', 'time', 'address', 'truth', 'texts', 'addresses', 'any'] },
+    field: { ...maybeText, description: 'the canonical field whose values it holds, if any' },
+  },
+} as const;
+export type HuntColumn = Wire<typeof huntColumn>;
+
+export const huntStep = {
+  type: 'object',
+  required: ['line', 'keyword', 'rows'],
+  additionalProperties: false,
+  properties: {
+    line: { type: 'integer' },
+    keyword: { type: 'string' },
+    rows: { anyOf: [{ type: 'number' }, { type: 'null' }], description: 'how many rows passed it' },
+  },
+} as const;
+
+export const rowEvent = {
+  anyOf: [
+    {
+      type: 'object',
+      required: ['id', 'time'],
+      additionalProperties: false,
+      properties: { id: { type: 'string' }, time: moment },
+    },
+    { type: 'null' },
+  ],
+} as const;
+
+/** The answer to a hunt: one document, or the same in pieces as JSON lines. */
+export const huntResult = {
+  type: 'object',
+  required: ['columns', 'rows', 'events', 'complete', 'steps', 'notes', 'milliseconds'],
+  additionalProperties: false,
+  properties: {
+    columns: { type: 'array', items: huntColumn },
+    rows: { type: 'array', items: { type: 'array' } },
+    events: {
+      type: 'array',
+      items: rowEvent,
+      description: 'the event each row is; null where a row is none',
+    },
+    complete: { type: 'boolean', description: 'false where there are more rows than were asked for' },
+    steps: { type: 'array', items: huntStep },
+    notes: { type: 'array', items: { type: 'string' } },
+    milliseconds: { type: 'number' },
+  },
+} as const;
+export type HuntResultWire = Wire<typeof huntResult>;
+
+export const timelineRequest = {
+  type: 'object',
+  required: ['text', 'window'],
+  additionalProperties: false,
+  properties: {
+    text: { type: 'string', maxLength: 100_000 },
+    window,
+    bars: { type: 'integer', minimum: 5, maximum: 400, default: 60 },
+    split: {
+      enum: [
+        'outcome',
+        'kind',
+        'source',
+        'operation',
+        'user',
+        'src_ip',
+        'country',
+        'host',
+        'application',
+        'severity',
+      ],
+      default: 'outcome',
+    },
+  },
+} as const;
+
+export const timeline = {
+  type: 'object',
+  required: ['window', 'seconds', 'bars'],
+  additionalProperties: false,
+  properties: {
+    window,
+    seconds: { type: 'number', description: 'width of a bar' },
+    bars: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['time', 'split', 'count'],
+        additionalProperties: false,
+        properties: { time: moment, split: maybeText, count: { type: 'number' } },
+      },
+    },
+  },
+} as const;
+export type Timeline = Wire<typeof timeline>;
+
+export const checkRequest = {
+  type: 'object',
+  required: ['text'],
+  additionalProperties: false,
+  properties: { text: { type: 'string', maxLength: 100_000 } },
+} as const;
+
+export const valuesQuery = {
+  type: 'object',
+  required: ['field'],
+  additionalProperties: false,
+  properties: {
+    field: { type: 'string', maxLength: 300 },
+    prefix: { type: 'string', maxLength: 200, default: '' },
+  },
+} as const;
+
+export const values = {
+  type: 'object',
+  required: ['values'],
+  additionalProperties: false,
+  properties: {
+    values: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['value', 'count'],
+        additionalProperties: false,
+        properties: { value: { type: 'string' }, count: { type: 'number' } },
+      },
+    },
+  },
+} as const;
+export type FieldValues = Wire<typeof values>;
+
+/** One event in full: its columns by name, nulls left out. */
+export const storedEvent = {
+  type: 'object',
+  required: ['id', 'time', 'received', 'source', 'kind', 'original', 'raw'],
+  additionalProperties: true,
+  properties: {
+    id: { type: 'string' },
+    time: moment,
+    received: moment,
+    source: { type: 'string' },
+    kind: { type: 'string' },
+    original: { type: 'object' },
+    raw: { type: 'string' },
+  },
+} as const;
+export type StoredEventWire = Wire<typeof storedEvent>;

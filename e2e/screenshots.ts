@@ -1,0 +1,104 @@
+import { mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import type { Page } from 'puppeteer-core';
+import { openBrowser, signedInPage } from './support/browser.js';
+import { startWorkbench } from './support/workbench.js';
+import { buildAll } from '../scripts/lib/build.js';
+import { startCluster } from '../scripts/lib/cluster.js';
+
+// Takes the pictures of `docs/screenshots` from the demo data: one of each main view, 1280 by 800.
+
+const folder = resolve('docs/screenshots');
+
+const spray =
+  "from signin\nwhere operation = 'session.start'\nwhere outcome = 'failure'\nwhere user != 'svc-backup' -- its password has expired";
+const hunt = (text: string, beam: string): string => `/hunt?${beam}&q=${encodeURIComponent(text)}`;
+
+interface Shot {
+  readonly name: string;
+  readonly path: string;
+  /** What the page shows when all of it has come. */
+  readonly shows: string;
+  readonly prepare?: (page: Page) => Promise<void>;
+}
+
+/** Nothing is being fetched any more, and the letters are there. */
+async function settled(page: Page): Promise<void> {
+  await page.waitForFunction(
+    () => document.querySelector('.reading-bar') === null && document.fonts.status === 'loaded',
+  );
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
+}
+
+async function openCell(page: Page, cell: string): Promise<void> {
+  await page.waitForSelector(`[data-cell="${cell}"]`);
+  await page.click(`[data-cell="${cell}"]`);
+}
+
+const shots: readonly Shot[] = [
+  {
+    name: 'hunt',
+    path: hunt(spray, 'last=7d&zone=UTC'),
+    shows: '.funnel-count',
+    prepare: (page) => openCell(page, '4-3'),
+  },
+  {
+    name: 'hunt-table',
+    shows: '.funnel-count',
+    path: hunt(
+      `${spray}\ntally count() as failures, count(distinct src_ip) as addresses, values(country) as countries, last(time) as latest per user\nsort failures desc`,
+      'last=7d&zone=UTC',
+    ),
+  },
+  {
+    name: 'reading',
+    shows: '.grid-row',
+    path: hunt(
+      "from all\nwhere user = 'teo.marrash' and country = 'Canada'\nwhere outcome = 'success'",
+      'last=7d&zone=UTC',
+    ),
+    async prepare(page) {
+      await page.waitForSelector('[data-cell="1-0"]');
+      await page.focus('[data-cell="1-0"]');
+      await page.keyboard.press('Enter');
+      await page.waitForSelector('.raw');
+      await page.hover('.group dd');
+    },
+  },
+  { name: 'alerts', path: '/alerts?zone=UTC', shows: '[aria-label="Alert"] tbody tr' },
+  {
+    name: 'rules',
+    shows: '.margin-note',
+    path: '/rules?zone=UTC',
+    async prepare(page) {
+      await page.waitForSelector('.queue tbody tr:nth-child(3)');
+      await page.click('.queue tbody tr:nth-child(3) .queue-subject');
+    },
+  },
+  { name: 'sources', path: '/sources/dock-auth?zone=UTC', shows: '.drop' },
+  { name: 'dossier', path: '/dossier/user/teo.marrash?last=30d&zone=UTC', shows: '.heat-cell' },
+];
+
+mkdirSync(folder, { recursive: true });
+await buildAll();
+const cluster = await startCluster({ folder: resolve('.under-lamp-test'), disposable: true });
+process.env['UNDER_LAMP_TEST_DATABASE'] = cluster.url;
+const workbench = await startWorkbench(30);
+const chromium = await openBrowser();
+try {
+  const { page } = await signedInPage(chromium.browser, workbench.base);
+  for (const { name, path, shows, prepare } of shots) {
+    await page.goto(workbench.base + path);
+    await page.waitForSelector(shows);
+    await settled(page);
+    await prepare?.(page);
+    await page.waitForSelector(shows);
+    await settled(page);
+    await page.screenshot({ path: join(folder, `${name}.png`) as `${string}.png` });
+    process.stdout.write(`${name}\n`);
+  }
+} finally {
+  await chromium.close();
+  await workbench.stop();
+  cluster.stop();
+}

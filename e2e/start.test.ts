@@ -1,0 +1,87 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { freePort } from '../scripts/lib/cluster.js';
+
+const folder = mkdtempSync(join(tmpdir(), 'under-lamp-start-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+interface Started {
+  readonly child: ChildProcess;
+  output(): string;
+  /** Waits for a text in what it prints, or for its end. */
+  until(text: string): Promise<void>;
+  readonly ended: Promise<number | null>;
+}
+
+function start(port: number, args: readonly string[] = [], env: Record<string, string> = {}): Started {
+  const { DATABASE_URL: _none, ...rest } = process.env;
+  const child = spawn(process.execPath, [resolve('scripts/start.mjs'), ...args], {
+    env: { ...rest, UNDER_LAMP_DATA: folder, UNDER_LAMP_PORT: String(port), ...env },
+  });
+  let output = '';
+  const hear = (piece: Buffer): void => void (output += piece.toString());
+  child.stdout.on('data', hear);
+  child.stderr.on('data', hear);
+  const ended = new Promise<number | null>((done) => child.once('close', done));
+  return {
+    child,
+    output: () => output,
+    ended,
+    async until(text) {
+      const heard = new Promise<void>((done) =>
+        child.stdout.on('data', () => output.includes(text) && done()),
+      );
+      if (!output.includes(text)) await Promise.race([heard, ended]);
+      if (!output.includes(text)) throw new Error(`"${text}" was never printed:\n${output}`);
+    },
+  };
+}
+
+const healthz = async (port: number): Promise<unknown> =>
+  (await fetch(`http://127.0.0.1:${port}/healthz`)).json();
+const signIn = async (port: number): Promise<number> =>
+  (
+    await fetch(`http://127.0.0.1:${port}/api/v1/session`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ name: 'ottilie.brandt', password: 'skerry-line' }),
+    })
+  ).status;
+
+test('one command brings everything up, keeps its data, and is stopped whole by Ctrl+C', async () => {
+  const port = await freePort();
+  const first = start(port);
+  await first.until('Ctrl+C stops it');
+  expect(first.output()).toContain(`Under Lamp is at http://127.0.0.1:${port}`);
+  expect(first.output()).toContain('Sign in as ottilie.brandt with the password skerry-line');
+  expect(await healthz(port)).toEqual({ ready: true });
+  expect(await signIn(port)).toBe(200);
+
+  const second = start(port);
+  expect(await second.ended).toBe(1);
+  expect(second.output()).toContain(`Port ${port} is in use. Choose another with UNDER_LAMP_PORT`);
+  expect(second.output()).not.toMatch(/\n\s+at /);
+
+  first.child.kill('SIGINT');
+  expect(await first.ended).toBe(0);
+  await expect(healthz(port)).rejects.toThrow();
+
+  // Again: nothing is loaded anew, so the demo's stories are the same.
+  const again = start(port);
+  await again.until('Ctrl+C stops it');
+  expect(again.output()).not.toContain('Loading the demo data');
+  expect(await signIn(port)).toBe(200);
+  again.child.kill('SIGINT');
+  expect(await again.ended).toBe(0);
+});
+
+test('settings that make no sense are told in one line', async () => {
+  const wrong = start(99_999);
+  expect(await wrong.ended).toBe(1);
+  expect(wrong.output().trim().split('\n')).toEqual(['UNDER_LAMP_PORT: "99999" is no port.']);
+  const reset = start(await freePort(), ['--reset'], { UNDER_LAMP_DATA: tmpdir() });
+  expect(await reset.ended).toBe(1);
+  expect(reset.output()).toContain('does not look like a data folder of Under Lamp, so it is left alone');
+});

@@ -1,0 +1,75 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+
+/** Headless Chromium with nothing of anyone's in it. */
+export interface TestBrowser {
+  readonly browser: Browser;
+  close(): Promise<void>;
+}
+
+export async function openBrowser(): Promise<TestBrowser> {
+  const profile = mkdtempSync(join(tmpdir(), 'under-lamp-browser-'));
+  const browser = await puppeteer.launch({
+    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+    headless: true,
+    userDataDir: profile,
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--lang=en-GB',
+    ],
+    env: { ...process.env, TZ: 'UTC' },
+  });
+  return {
+    browser,
+    async close() {
+      await browser.close();
+      rmSync(profile, { recursive: true, force: true });
+    },
+  };
+}
+
+/** A page with someone signed in; whatever goes wrong in its scripts is gathered in `mistakes`. */
+export async function signedInPage(
+  browser: Browser,
+  base: string,
+  name = 'ottilie.brandt',
+): Promise<{ page: Page; mistakes: string[] }> {
+  const context = await browser.createBrowserContext();
+  const page = await context.newPage();
+  await page.setViewport({ width: 1280, height: 800 });
+  const mistakes: string[] = [];
+  page.on('pageerror', (error) => mistakes.push(String(error)));
+  page.on('console', (message) => {
+    // The first question of a page, who is signed in, is answered by 401 before the sign-in.
+    if (message.type() === 'error' && !/status of (401|422)/.test(message.text()))
+      mistakes.push(message.text());
+  });
+  page.on('dialog', (dialog) => {
+    mistakes.push(`dialogue: ${dialog.message()}`);
+    void dialog.dismiss();
+  });
+  await page.goto(`${base}/`);
+  await page.locator('#name').fill(name);
+  await page.locator('#password').fill('skerry-line');
+  await page.locator('button[type=submit]').click();
+  await page.waitForSelector('.topbar');
+  return { page, mistakes };
+}
+
+/** Waits until the page shows a text somewhere. */
+export async function sees(page: Page, text: string): Promise<void> {
+  await page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, text);
+}
+
+/** Clicks the first button, link or tab with this name. */
+export async function press(page: Page, name: string): Promise<void> {
+  await page.locator(`::-p-aria(${name})`).click();
+}

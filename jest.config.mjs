@@ -1,0 +1,56 @@
+// One transform for all rooms; browser tests and database tests are separate projects so that each
+// can be run alone: `npx jest --selectProjects core`.
+const swc = [
+  '@swc/jest',
+  {
+    module: { type: 'commonjs' },
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript', tsx: true },
+      transform: { react: { runtime: 'automatic' } },
+    },
+  },
+];
+const esmOnly = [
+  're2js',
+  'd3-[a-z]+',
+  'internmap',
+  '@tanstack/[a-z-]+',
+  'lodash-es',
+  'csv-parse',
+  'csv-stringify',
+  'big.js',
+  'yaml',
+  'lossless-json',
+  'fast-check',
+  'pure-rand',
+].join('|');
+const shared = {
+  transform: { '^.+\\.(ts|tsx|mjs|js)$': swc },
+  transformIgnorePatterns: [`/node_modules/(?!(${esmOnly})/)`],
+  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  modulePathIgnorePatterns: ['<rootDir>/dist', '<rootDir>/.under-lamp'],
+};
+export default {
+  projects: [
+    {
+      ...shared,
+      displayName: 'core',
+      testMatch: ['<rootDir>/core/**/*.test.ts', '<rootDir>/demo/**/*.test.ts', '<rootDir>/cli/**/*.test.ts'],
+    },
+    {
+      ...shared,
+      displayName: 'server',
+      testMatch: ['<rootDir>/server/**/*.test.ts', '<rootDir>/scripts/**/*.test.ts'],
+      setupFilesAfterEnv: ['<rootDir>/tests/patience.ts'],
+    },
+    {
+      ...shared,
+      displayName: 'web',
+      testEnvironment: 'jsdom',
+      testMatch: ['<rootDir>/web/**/*.test.{ts,tsx}'],
+      setupFiles: ['<rootDir>/web/tests/jsdom-setup.ts'],
+    },
+    { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'], setupFilesAfterEnv: ['<rootDir>/tests/patience.ts'] },
+  ],
+};

@@ -1,0 +1,160 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Pool } from 'pg';
+import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
+import type { ListContent } from '../../core/wire/lists.js';
+import { generateDemo } from '../../demo/generate/index.js';
+import type { DemoRecord } from '../../demo/generate/record.js';
+import { truthOf } from '../../demo/truth.js';
+import { SourceCatalogue } from '../../server/intake/catalogue.js';
+import { RuleSet } from '../../server/intake/rule-set.js';
+import { BATCH_RECORDS, RecordStore } from '../../server/intake/store-records.js';
+import { Lists } from '../../server/services/lists.js';
+import { putUser } from '../../server/services/people.js';
+import { Rules } from '../../server/services/rules.js';
+import { Sources } from '../../server/services/sources.js';
+import { PlainFailure } from './plain-failure.js';
+
+/** How the demo world was made, kept beside its data. */
+export interface DemoWorld {
+  readonly seed: number;
+  readonly end: Instant;
+  readonly days: number;
+  /** The key of each demo source, for the stand-ins that send. */
+  readonly keys: Readonly<Record<string, string>>;
+  readonly loaded: boolean;
+}
+
+/** The demo sign-ins; made-up people with a password everyone may know. */
+export const demoPeople = [
+  { name: 'ottilie.brandt', displayName: 'Ottilie Brandt', role: 'admin', password: 'skerry-line' },
+  { name: 'joris.penhale', displayName: 'Joris Penhale', role: 'analyst', password: 'skerry-line' },
+  { name: 'runa.keel', displayName: 'Runa Keel', role: 'reader', password: 'skerry-line' },
+] as const;
+
+const demoSources = [
+  {
+    name: 'harbour-id',
+    title: 'Harbour ID',
+    description: 'identity provider: sign-ins and second factors of everyone',
+    recipe: 'harbour-id',
+  },
+  {
+    name: 'dock-auth',
+    title: 'Dock servers',
+    description: 'sshd and sudo of the Linux servers at the quays',
+    recipe: 'dock-auth',
+  },
+] as const;
+
+const worldFile = (folder: string): string => join(folder, 'demo-world.json');
+const readJson = (path: string): unknown => JSON.parse(readFileSync(path, 'utf8'));
+
+/** How the demo of this folder was made; undefined when there is none. */
+export function readWorld(folder: string): DemoWorld | undefined {
+  if (!existsSync(worldFile(folder))) return undefined;
+  const found = readJson(worldFile(folder)) as Omit<DemoWorld, 'end'> & { end: string };
+  return { ...found, end: parseInstant(found.end) ?? 0 };
+}
+
+const writeWorld = (folder: string, world: DemoWorld): void =>
+  writeFileSync(
+    worldFile(folder),
+    `${JSON.stringify({ ...world, end: formatInstant(world.end) }, null, 2)}\n`,
+    { mode: 0o600 },
+  );
+
+/** Recipes, sources, lists, people and rules of the demo world. */
+async function furnish(pool: Pool): Promise<Record<string, string>> {
+  const sources = new Sources(pool, () => 0);
+  for (const name of readdirSync('demo/recipes'))
+    await sources.putRecipe(readJson(join('demo/recipes', name)));
+  const keys: Record<string, string> = {};
+  for (const source of demoSources) keys[source.name] = await sources.add(source);
+  const lists = new Lists(pool);
+  for (const file of readdirSync('demo/lists'))
+    await lists.put(file.replace(/\.json$/, ''), readJson(join('demo/lists', file)) as ListContent);
+  for (const person of demoPeople) await putUser(pool, person);
+  const rules = new Rules(pool);
+  for (const file of readdirSync('demo/rules').sort()) {
+    const rule = await rules.add(readFileSync(join('demo/rules', file), 'utf8'), 'demo');
+    await rules.change(rule.id, { enabled: true }, 'demo');
+  }
+  return keys;
+}
+
+/** Stores records through the very intake that senders use, in the order they came in. */
+async function store(pool: Pool, records: readonly DemoRecord[]): Promise<void> {
+  const catalogue = new SourceCatalogue(pool);
+  const intake = new RecordStore(pool, new RuleSet());
+  const shown = process.stdout.isTTY;
+  for (let from = 0; from < records.length; from += BATCH_RECORDS) {
+    const piece = records.slice(from, from + BATCH_RECORDS);
+    for (const { name } of demoSources) {
+      const source = await catalogue.find(name);
+      const own = piece.filter((record) => record.source === name);
+      if (source === undefined)
+        throw new PlainFailure(`The demo source "${name}" is missing. Start with --reset to begin anew.`);
+      if (own.length > 0)
+        await intake.store(
+          source,
+          own.map((record) => record.raw),
+          (position) => own[position]?.received ?? 0,
+        );
+    }
+    if (shown)
+      process.stdout.write(
+        `\rLoading the demo data: ${Math.min(from + BATCH_RECORDS, records.length).toLocaleString('en')} of ${records.length.toLocaleString('en')} records`,
+      );
+  }
+  if (shown) process.stdout.write('\n');
+}
+
+/**
+ * Loads the demo world into an empty database. A load that was cut off goes on where it stopped: the records are the
+ * same, and what is stored already is recognised.
+ */
+export async function loadDemo(
+  pool: Pool,
+  folder: string,
+  options: { end: Instant; seed?: number; days?: number },
+): Promise<DemoWorld> {
+  let world = readWorld(folder);
+  if (world === undefined) {
+    const { rows } = await pool.query<{ any: boolean }>(
+      'SELECT EXISTS (SELECT 1 FROM sources) OR EXISTS (SELECT 1 FROM users) AS any',
+    );
+    if (rows[0]?.any)
+      throw new PlainFailure(
+        "The database holds data that is not the demo's. Set UNDER_LAMP_DEMO=0 to start without demo data, or name another database.",
+      );
+    const keys = await furnish(pool);
+    world = { seed: options.seed ?? 7, end: options.end, days: options.days ?? 30, keys, loaded: false };
+    writeWorld(folder, world);
+  }
+  if (world.loaded) return world;
+  const records = generateDemo(world);
+  writeFileSync(join(folder, 'demo-truth.json'), JSON.stringify(truthOf(records)));
+  await store(pool, records);
+  await pool.query('ANALYZE');
+  world = { ...world, loaded: true };
+  writeWorld(folder, world);
+  return world;
+}
+
+/** Without the demo somebody must be able to sign in. @returns the password of the account made, or null if there are users */
+export async function makeFirstAdmin(pool: Pool): Promise<string | null> {
+  const { rows } = await pool.query<{ any: boolean }>('SELECT EXISTS (SELECT 1 FROM users) AS any');
+  if (rows[0]?.any) return null;
+  const password = randomBytes(12).toString('base64url');
+  await putUser(pool, { name: 'admin', displayName: 'Admin', role: 'admin', password });
+  return password;
+}
+
+/** A secret of this installation, made once. */
+export function ownSecret(folder: string): string {
+  const file = join(folder, 'session-secret');
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 });
+  return readFileSync(file, 'utf8').trim();
+}

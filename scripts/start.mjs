@@ -1,0 +1,5 @@
+// The first thing `npm start` runs: it needs nothing but Node.js, and brings everything else.
+import { prepare, runTypeScript } from './lib/prepare.mjs';
+
+await prepare();
+process.exitCode = await runTypeScript('scripts/start.ts', process.argv.slice(2));

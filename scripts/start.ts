@@ -1,0 +1,176 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdirSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join, resolve } from 'node:path';
+import { Client } from 'pg';
+import { migrate } from '../server/store/migrate.js';
+import { makePool } from '../server/store/pool.js';
+import { buildAll } from './lib/build.js';
+import { startCluster, type Cluster } from './lib/cluster.js';
+import { demoPeople, loadDemo, makeFirstAdmin, ownSecret, readWorld, type DemoWorld } from './lib/demo.js';
+import { explainSystemError, PlainFailure } from './lib/plain-failure.js';
+
+// Everything `npm start` does: database, demo data, build, server, stand-ins. Ctrl+C stops all of it.
+
+const folder = resolve(process.env['UNDER_LAMP_DATA'] ?? '.under-lamp');
+const port = Number(process.env['UNDER_LAMP_PORT'] ?? 7380);
+const ownDatabase = process.env['DATABASE_URL'] === undefined;
+const reset = process.argv.includes('--reset');
+const STOP_MILLISECONDS = 15_000;
+
+let cluster: Cluster | undefined;
+const children: ChildProcess[] = [];
+
+function requireFreePort(): Promise<void> {
+  return new Promise((free, taken) => {
+    const probe = createServer();
+    probe.once('error', (error: NodeJS.ErrnoException) =>
+      taken(
+        error.code === 'EADDRINUSE'
+          ? new PlainFailure(
+              `Port ${port} is in use. Choose another with UNDER_LAMP_PORT, or stop what uses it.`,
+            )
+          : explainSystemError(error, `opening port ${port}`),
+      ),
+    );
+    probe.listen(port, '127.0.0.1', () => probe.close(() => free()));
+  });
+}
+
+/** Removes the data of an earlier start; only what we made ourselves. */
+async function beginAnew(): Promise<void> {
+  if (!ownDatabase)
+    throw new PlainFailure(
+      '--reset would empty the database that DATABASE_URL names. Drop and create it yourself, then start without --reset.',
+    );
+  if (!existsSync(folder)) return;
+  if (!existsSync(join(folder, 'postgres-ready')) && readWorld(folder) === undefined) {
+    throw new PlainFailure(
+      `${folder} does not look like a data folder of Under Lamp, so it is left alone. Remove it yourself if it is one.`,
+    );
+  }
+  (await startCluster({ folder })).stop();
+  rmSync(folder, { recursive: true, force: true });
+}
+
+async function openDatabase(): Promise<string> {
+  const given = process.env['DATABASE_URL'];
+  if (given !== undefined) return given;
+  cluster = await startCluster({ folder });
+  const admin = new Client({ connectionString: cluster.url });
+  await admin.connect();
+  const { rowCount } = await admin.query(`SELECT 1 FROM pg_database WHERE datname = 'lamp'`);
+  if (rowCount === 0) await admin.query('CREATE DATABASE lamp');
+  await admin.end();
+  return Object.assign(new URL(cluster.url), { pathname: '/lamp' }).toString();
+}
+
+function startServer(databaseUrl: string): Promise<number> {
+  const child = fork(resolve('dist/server.mjs'), {
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      UNDER_LAMP_PORT: String(port),
+      UNDER_LAMP_SECRET: process.env['UNDER_LAMP_SECRET'] ?? ownSecret(folder),
+      UNDER_LAMP_WEB: resolve('dist/web'),
+      UNDER_LAMP_LOG: process.env['UNDER_LAMP_LOG'] ?? 'warn',
+    },
+    // Ctrl+C reaches only this process, which stops the others in the right order.
+    detached: true,
+  });
+  children.push(child);
+  return new Promise((listening, failed) => {
+    child.once('message', (message) => listening((message as { listening: number }).listening));
+    child.once('exit', () => failed(new PlainFailure('The server ended before it was ready; see above.')));
+  });
+}
+
+function startTide(world: DemoWorld, listening: number): void {
+  children.push(
+    fork(resolve('dist/tide.mjs'), {
+      env: {
+        PATH: process.env['PATH'],
+        TIDE_SERVER: `http://127.0.0.1:${listening}`,
+        TIDE_SEED: String(world.seed),
+        TIDE_END: String(world.end),
+        TIDE_KEYS: JSON.stringify(world.keys),
+      },
+      detached: true,
+    }),
+  );
+}
+
+async function stopAll(): Promise<void> {
+  // Senders first, then the server, then the database it writes to.
+  for (const child of children.reverse()) {
+    if (child.exitCode !== null || child.signalCode !== null) continue;
+    await new Promise<void>((ended) => {
+      child.once('exit', () => ended());
+      child.kill('SIGTERM');
+      setTimeout(() => child.kill('SIGKILL'), STOP_MILLISECONDS).unref();
+    });
+  }
+  cluster?.stop();
+}
+
+async function main(): Promise<void> {
+  if (!Number.isInteger(port) || port < 1 || port > 65_535)
+    throw new PlainFailure(`UNDER_LAMP_PORT: "${process.env['UNDER_LAMP_PORT']}" is no port.`);
+  await requireFreePort();
+  if (reset) await beginAnew();
+  try {
+    mkdirSync(folder, { recursive: true });
+  } catch (error) {
+    throw explainSystemError(error, `making the data folder ${folder}`);
+  }
+  const databaseUrl = await openDatabase();
+  await migrate(databaseUrl, resolve('server/sql/migrations'));
+  const pool = makePool(databaseUrl);
+  const withDemo = process.env['UNDER_LAMP_DEMO'] !== '0';
+  let world: DemoWorld | undefined;
+  let firstPassword: string | null = null;
+  try {
+    if (withDemo) world = await loadDemo(pool, folder, { end: Date.now() * 1000 });
+    else firstPassword = await makeFirstAdmin(pool);
+  } finally {
+    await pool.end();
+  }
+  await buildAll();
+  const listening = await startServer(databaseUrl);
+  if (world !== undefined) startTide(world, listening);
+  const [first] = demoPeople;
+  process.stdout.write(`\nUnder Lamp is at http://127.0.0.1:${listening}\n`);
+  if (world !== undefined)
+    process.stdout.write(`Sign in as ${first.name} with the password ${first.password}\n`);
+  if (firstPassword !== null)
+    process.stdout.write(`Sign in as admin with the password ${firstPassword} (shown this once)\n`);
+  process.stdout.write('Ctrl+C stops it; the data stays.\n');
+  for (const child of children) {
+    child.once('exit', (code) => {
+      if (!stopping)
+        void finish(
+          new PlainFailure(
+            `A part of the workbench ended by itself (exit code ${code}); everything is stopped. Start it again.`,
+          ),
+        );
+    });
+  }
+}
+
+let stopping = false;
+async function finish(error?: unknown): Promise<void> {
+  if (stopping) return;
+  stopping = true;
+  await stopAll();
+  if (error === undefined) process.exit(0);
+  const known = error instanceof PlainFailure ? error : explainSystemError(error, 'starting');
+  process.stderr.write(
+    known instanceof PlainFailure ? `${known.message}\n` : `It could not start: ${known.message}\n`,
+  );
+  process.exit(1);
+}
+
+process.on('SIGINT', () => void finish());
+process.on('SIGTERM', () => void finish());
+process.on('SIGHUP', () => void finish());
+main().catch((error: unknown) => finish(error));

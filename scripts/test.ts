@@ -1,0 +1,95 @@
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { buildAll } from './lib/build.js';
+import { startCluster, type Cluster } from './lib/cluster.js';
+import { installDebian } from './lib/debian.js';
+import { PlainFailure } from './lib/plain-failure.js';
+import { runShown } from './lib/run.js';
+
+// Everything `npm test` does: types, lint, borders, then all tests on a cluster of their own. `npm test -- core/wick`
+// runs only the tests whose path holds that.
+
+const folder = resolve('.under-lamp-test');
+const report = join(folder, 'jest.json');
+const chosen = process.argv.slice(2);
+
+/** Checks of the whole tree that are no test files; each counts as one test. */
+const checks: readonly (readonly [string, readonly string[]])[] = [
+  ['types of the core', ['tsc', '-p', 'core']],
+  ['types of server and tools', ['tsc', '-p', '.']],
+  ['types of the pages', ['tsc', '-p', 'web']],
+  ['types of the browser tests', ['tsc', '-p', 'e2e']],
+  ['lint', ['eslint', '.', '--max-warnings', '0']],
+  ['language reference', ['tsx', 'scripts/reference.ts', '--check']],
+  [
+    'borders',
+    [
+      'depcruise',
+      '--config',
+      '.dependency-cruiser.cjs',
+      'core',
+      'server',
+      'web',
+      'cli',
+      'stand-ins',
+      'demo',
+      'scripts',
+    ],
+  ],
+];
+
+async function runChecks(): Promise<{ passed: number; failed: number }> {
+  let failed = 0;
+  for (const [name, [command = '', ...args]] of checks) {
+    const code = await runShown(join('node_modules', '.bin', command), args);
+    process.stdout.write(`${code === 0 ? 'passed' : 'FAILED'}: ${name}\n`);
+    if (code !== 0) failed++;
+  }
+  return { passed: checks.length - failed, failed };
+}
+
+interface JestReport {
+  readonly numPassedTests: number;
+  readonly numFailedTests: number;
+  /** Files that could not even be run. */
+  readonly numRuntimeErrorTestSuites: number;
+}
+
+async function runJest(databaseUrl: string): Promise<{ passed: number; failed: number }> {
+  rmSync(report, { force: true });
+  const env = { ...process.env, UNDER_LAMP_TEST_DATABASE: databaseUrl, TZ: 'UTC' };
+  const code = await runShown(
+    join('node_modules', '.bin', 'jest'),
+    ['--json', `--outputFile=${report}`, '--ci', '--maxWorkers=2', ...chosen],
+    env,
+  );
+  if (!existsSync(report)) return { passed: 0, failed: 1 };
+  const found = JSON.parse(readFileSync(report, 'utf8')) as JestReport;
+  const failed = found.numFailedTests + found.numRuntimeErrorTestSuites;
+  return { passed: found.numPassedTests, failed: failed === 0 && code !== 0 ? 1 : failed };
+}
+
+let cluster: Cluster | undefined;
+try {
+  mkdirSync(folder, { recursive: true });
+  if (!existsSync('/usr/bin/chromium') && process.env['CHROMIUM'] === undefined)
+    await installDebian(['chromium'], 'Chromium, for the browser tests,');
+  const wholeTree = chosen.length === 0;
+  const checked = wholeTree ? await runChecks() : { passed: 0, failed: 0 };
+  await buildAll();
+  cluster = await startCluster({ folder, disposable: true });
+  const tested = await runJest(cluster.url);
+  const failed = checked.failed + tested.failed;
+  process.stdout.write(`\n${checked.passed + tested.passed} passed, ${failed} failed\n`);
+  process.exitCode = failed === 0 ? 0 : 1;
+} catch (error) {
+  process.stderr.write(
+    error instanceof PlainFailure
+      ? `${error.message}\n`
+      : `${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
+  );
+  process.stdout.write('\n0 passed, 1 failed\n');
+  process.exitCode = 1;
+} finally {
+  cluster?.stop();
+}

@@ -1,0 +1,155 @@
+import connectPgSimple from 'connect-pg-simple';
+import express, { type Express } from 'express';
+import session from 'express-session';
+import helmet from 'helmet';
+import { join } from 'node:path';
+import type { Pool } from 'pg';
+import type { Logger } from 'pino';
+import { pinoHttp } from 'pino-http';
+import type { Instant } from '../core/base/instant.js';
+import { Failure } from './http/failure.js';
+import { mountRoutes, tellFailures } from './http/mount.js';
+import { openApi } from './http/openapi.js';
+import type { Route } from './http/route.js';
+import { SourceCatalogue } from './intake/catalogue.js';
+import { RuleSet } from './intake/rule-set.js';
+import { RecordStore } from './intake/store-records.js';
+import type { Notices } from './live/notices.js';
+import { alertRoutes } from './routes/alerts.js';
+import { huntRoutes } from './routes/hunts.js';
+import { intakeRoutes } from './routes/intake.js';
+import { listRoutes } from './routes/lists.js';
+import { peopleRoutes } from './routes/people.js';
+import { ruleRoutes } from './routes/rules.js';
+import { sourceRoutes } from './routes/sources.js';
+import { Alerts } from './services/alerts.js';
+import { Dossiers } from './services/dossiers.js';
+import { Hunts } from './services/hunts.js';
+import { Lists } from './services/lists.js';
+import { People } from './services/people.js';
+import { Rules } from './services/rules.js';
+import { Sources } from './services/sources.js';
+import type { Settings } from './settings.js';
+
+export interface AppParts {
+  readonly pool: Pool;
+  readonly notices: Notices;
+  readonly logger: Logger;
+  readonly settings: Pick<Settings, 'sessionSecret' | 'secureCookies' | 'webFolder'>;
+  readonly now: () => Instant;
+  /** Holds every answer against its schema; for tests. */
+  readonly checkAnswers?: boolean;
+}
+
+const SESSION_MILLISECONDS = 12 * 3_600_000;
+
+/** All routes of the API, wired to the services behind them. */
+export function apiRoutes(
+  { pool, notices, now }: Pick<AppParts, 'pool' | 'notices' | 'now'>,
+  people: People,
+): Route[] {
+  const hunts = new Hunts(pool, now);
+  const alerts = new Alerts(pool, hunts);
+  const catalogue = new SourceCatalogue(pool);
+  return [
+    ...peopleRoutes(people),
+    ...intakeRoutes(catalogue, new RecordStore(pool, new RuleSet()), now),
+    ...sourceRoutes(new Sources(pool, now)),
+    ...huntRoutes(hunts, now),
+    ...ruleRoutes(new Rules(pool)),
+    ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
+    ...listRoutes(new Lists(pool)),
+  ];
+}
+
+/** The whole application: API, sessions and the built pages. */
+export function makeApp(parts: AppParts): Express {
+  const { pool, logger, settings } = parts;
+  const app = express();
+  app.disable('x-powered-by');
+  if (settings.secureCookies) app.set('trust proxy', 1);
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          // The editor and the tables set styles from script, which counts as inline; scripts never may.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          baseUri: ["'self'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: settings.secureCookies,
+    }),
+  );
+  app.get('/healthz', async (_request, response) => {
+    try {
+      await pool.query('SELECT 1');
+      response.json({ ready: true });
+    } catch {
+      response.status(503).json({ ready: false });
+    }
+  });
+  app.use(
+    pinoHttp({
+      logger,
+      autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') },
+      redact: ['req.headers.authorization', 'req.headers.cookie', 'res.headers["set-cookie"]'],
+    }),
+  );
+
+  const people = new People(pool);
+  const routes = apiRoutes(parts, people);
+  const PgStore = connectPgSimple(session);
+  const api = express.Router();
+  api.use(
+    session({
+      name: 'lamp.sid',
+      secret: settings.sessionSecret,
+      store: new PgStore({ pool, tableName: 'sessions', pruneSessionInterval: 900 }),
+      resave: false,
+      saveUninitialized: false,
+      cookie: {
+        httpOnly: true,
+        sameSite: 'strict',
+        secure: settings.secureCookies,
+        maxAge: SESSION_MILLISECONDS,
+      },
+    }),
+  );
+  mountRoutes(api, routes, people.identify, { checkAnswers: parts.checkAnswers ?? false });
+  const description = openApi(routes);
+  api.get('/openapi.json', (_request, response) => void response.json(description));
+  api.use((request, _response, next) =>
+    next(
+      new Failure(
+        404,
+        'not-found',
+        `There is no ${request.method} ${request.originalUrl.split('?')[0]}. See /api/v1/openapi.json.`,
+      ),
+    ),
+  );
+  app.use('/api/v1', api);
+
+  if (settings.webFolder !== null) {
+    const folder = settings.webFolder;
+    app.use(
+      '/assets',
+      express.static(join(folder, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }),
+    );
+    app.use(express.static(folder, { index: false }));
+    // Every other address is a place within the application.
+    app.get('/{*place}', (_request, response) =>
+      response.sendFile(join(folder, 'index.html'), { headers: { 'Cache-Control': 'no-cache' } }),
+    );
+  }
+  app.use(tellFailures(logger));
+  return app;
+}

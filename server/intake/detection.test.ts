@@ -1,0 +1,194 @@
+import { readFileSync } from 'node:fs';
+import { Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
+
+let server: TestServer;
+let analyst: Caller;
+beforeEach(async () => {
+  server = await testServer();
+  analyst = await new Caller(server).signIn('analyst');
+});
+afterEach(() => server.stop());
+
+const at = (seconds: number): string =>
+  new Date(Date.parse('2026-11-14T08:00:00Z') + seconds * 1000).toISOString();
+const failures = (count: number, from: number, user = 'teo.marrash'): string[] =>
+  Array.from({ length: count }, (_, i) => signInRecord({ at: at(from + i), user, denied: 'bad_secret' }));
+
+async function addRule(text: string): Promise<{ id: string; version: number }> {
+  const { status, json } = await analyst.call('POST', '/rules', { text });
+  expect(status).toBe(200);
+  await analyst.call('PATCH', `/rules/${json.id}`, { enabled: true });
+  return json;
+}
+
+const alerts = async (state = 'open'): Promise<any[]> =>
+  (await analyst.call('GET', `/alerts?state=${state}`)).json.alerts;
+const brief = async (state?: string): Promise<unknown[]> =>
+  (await alerts(state)).map(({ title, subject, matches }) => [title, subject, matches]);
+
+const single =
+  "title: Odd reason\nlevel: low\nlogsource: {product: harbour-id}\ndetection: {s: {'result.why': locked}, condition: s}\n";
+const many = readFileSync('demo/rules/failed-sign-ins-of-one-user.yml', 'utf8').replace('gte: 12', 'gte: 5');
+
+it('gathers matches of a rule about one subject in one alert, with the events as evidence', async () => {
+  await addRule(single);
+  const first = await send(
+    server,
+    'harbour-id',
+    [
+      signInRecord({ denied: 'locked', at: at(5) }),
+      signInRecord({ denied: 'locked', user: 'ines.vaal' }),
+      signInRecord(),
+    ].join('\n'),
+  );
+  await send(server, 'harbour-id', signInRecord({ denied: 'locked', at: at(0) }));
+  expect(await brief()).toEqual([
+    ['Odd reason', 'teo.marrash', 2],
+    ['Odd reason', 'ines.vaal', 1],
+  ]);
+  const [alert] = await alerts();
+  expect(alert).toMatchObject({
+    level: 'low',
+    state: 'unread',
+    subjectFields: { user: 'teo.marrash' },
+    firstEvent: '2026-11-14T08:00:00Z',
+    lastEvent: '2026-11-14T08:00:05Z',
+  });
+  const { json } = await analyst.call('GET', `/alerts/${alert.id}`);
+  expect(json.evidenceTotal).toBe(2);
+  expect(json.evidence[1].id).toBe(first.json.outcomes[0].id);
+});
+
+it('counts over batches, and whatever the order of arrival', async () => {
+  await addRule(many);
+  const [a, b, c, d, e] = failures(5, 0);
+  await send(server, 'harbour-id', `${e}\n${a}`);
+  await send(server, 'harbour-id', `${c}\n${b}`);
+  expect(await brief()).toEqual([]);
+  await send(server, 'harbour-id', d ?? '');
+  expect(await brief()).toEqual([['Many failed sign-ins of one user', 'teo.marrash', 1]]);
+});
+
+it('does not count a record that is sent again, nor one outside the time span', async () => {
+  await addRule(many);
+  const four = failures(4, 0).join('\n');
+  await send(server, 'harbour-id', four);
+  await send(server, 'harbour-id', four);
+  await send(server, 'harbour-id', failures(1, 16 * 60).join('\n'));
+  await send(server, 'harbour-id', failures(4, 0, 'ines.vaal').join('\n'));
+  expect(await brief()).toEqual([]);
+});
+
+it('counts right when halves of a window come in at the same moment', async () => {
+  await addRule(many);
+  const pieces = failures(40, 0).map((record) => send(server, 'harbour-id', record));
+  const answers = await Promise.all(pieces);
+  const busy = answers.filter((answer) => answer.status === 429).length;
+  expect(answers.filter((answer) => answer.status === 200)).toHaveLength(40 - busy);
+  const [alert] = await alerts();
+  expect(alert.matches).toBe(Math.floor((40 - busy) / 5));
+});
+
+it('asks senders to wait when it is behind', async () => {
+  const answers = await Promise.all(
+    Array.from({ length: 30 }, () => send(server, 'harbour-id', failures(2000, 0).join('\n'))),
+  );
+  const busy = answers.find((answer) => answer.status === 429);
+  expect(busy?.json).toMatchObject({ code: 'busy' });
+  expect(busy?.headers.get('retry-after')).toBe('1');
+});
+
+it('a rule counted by a correlation does not report itself, unless asked to', async () => {
+  await addRule(many);
+  await send(server, 'harbour-id', failures(2, 0).join('\n'));
+  expect(await brief()).toEqual([]);
+  await addRule(`${many.replace(/id: .*\n/, '')}  generate: true\n`);
+  await send(server, 'harbour-id', failures(2, 60).join('\n'));
+  expect(await brief()).toEqual([['Failed sign-in', 'teo.marrash', 2]]);
+});
+
+it('follows a changed threshold from the next record on', async () => {
+  const rule = await addRule(many);
+  await send(server, 'harbour-id', failures(3, 0).join('\n'));
+  const { status, json } = await analyst.call('PATCH', `/rules/${rule.id}`, {
+    text: many.replace('gte: 5', 'gte: 4'),
+    version: 1,
+  });
+  expect([status, json.version]).toEqual([200, 2]);
+  await send(server, 'harbour-id', failures(1, 5).join('\n'));
+  expect((await alerts())[0]).toMatchObject({ ruleVersion: 2, matches: 1 });
+  expect(await analyst.call('PATCH', `/rules/${rule.id}`, { text: many, version: 1 })).toMatchObject({
+    status: 409,
+    json: { code: 'changed-meanwhile' },
+  });
+});
+
+it('a rule that is off, or of another log source, matches nothing', async () => {
+  const rule = await addRule(single);
+  await addRule(single.replace('harbour-id', 'linux'));
+  await analyst.call('PATCH', `/rules/${rule.id}`, { enabled: false });
+  await send(server, 'harbour-id', signInRecord({ denied: 'locked' }));
+  expect(await brief()).toEqual([]);
+});
+
+it('a settled alert stays settled; new matches open another', async () => {
+  await addRule(single);
+  await send(server, 'harbour-id', signInRecord({ denied: 'locked' }));
+  const [alert] = await alerts();
+  const change = (to: object) => analyst.call('PATCH', `/alerts/${alert.id}`, to);
+  expect((await change({ state: 'looking' })).json).toMatchObject({ state: 'looking', owner: 'analyst' });
+  expect((await change({ state: 'settled', verdict: 'harmless' })).json).toMatchObject({
+    state: 'settled',
+    verdict: 'harmless',
+  });
+  expect(await brief('settled')).toHaveLength(1);
+  await send(server, 'harbour-id', signInRecord({ denied: 'locked' }));
+  expect((await alerts())[0].id).not.toBe(alert.id);
+  expect(await change({ state: 'unread' })).toMatchObject({ status: 409, json: { code: 'open-already' } });
+  const { json } = await analyst.call('GET', `/alerts/${alert.id}`);
+  expect(json.changes.map(({ who, what }: { who: string; what: string }) => [who, what])).toEqual([
+    ['analyst', 'taken'],
+    ['analyst', 'settled as harmless'],
+  ]);
+});
+
+it('a broken rule is refused with its line', async () => {
+  expect(
+    await analyst.call('POST', '/rules', { text: single.replace('condition: s', 'condition: t') }),
+  ).toMatchObject({
+    status: 422,
+    json: { code: 'bad-rule', place: { line: 4 }, detail: expect.stringContaining('Did you mean "s"?') },
+  });
+  expect((await analyst.call('POST', '/rules/check', { text: 'title: [' })).json).toMatchObject({
+    documents: [],
+    mistake: { line: 1 },
+  });
+  expect(
+    (await analyst.call('POST', '/rules/check', { text: many })).json.documents.map(
+      (document: { says: string }) => document.says,
+    ),
+  ).toEqual([
+    expect.stringContaining('outcome is "failure"'),
+    'at least 5 matches of "Failed sign-in" within 15m of the same user',
+  ]);
+});
+
+it('tells whoever listens of a new alert, without being asked', async () => {
+  await addRule(single);
+  const controller = new AbortController();
+  const cookie = (analyst as unknown as { cookie: string }).cookie;
+  const response = await fetch(`${server.base}/live`, {
+    headers: { Cookie: cookie },
+    signal: controller.signal,
+  });
+  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
+  let heard = '';
+  const hear = async (wanted: string): Promise<void> => {
+    while (!heard.includes(wanted)) heard += (await reader?.read())?.value ?? '';
+  };
+  await hear('event: ready');
+  await send(server, 'harbour-id', signInRecord({ denied: 'locked' }));
+  await hear('event: alerts');
+  expect(heard).toMatch(/event: alerts\ndata: \{"ids":\[\d+\]\}/);
+  controller.abort();
+});

@@ -1,0 +1,61 @@
+import type { PoolClient } from 'pg';
+import { compileRule, type RuleMatcher } from '../../core/detect/matcher.js';
+import { parseRules } from '../../core/sigma/parse-rules.js';
+import type { CorrelationRule, LogSource, Rule } from '../../core/sigma/predicate.js';
+import { configVersions } from '../sql/config.js';
+
+/** A rule text that is switched on, ready to match. */
+export interface ActiveRule {
+  readonly id: string;
+  readonly version: number;
+  readonly documents: readonly Rule[];
+  /** Matchers of its detection documents, by position in the text. */
+  readonly matchers: ReadonlyMap<number, RuleMatcher>;
+  readonly correlations: readonly { readonly document: number; readonly rule: CorrelationRule }[];
+  /** Documents that raise alerts of their own: a rule that a correlation counts does not, unless asked to. */
+  readonly reporting: ReadonlySet<number>;
+}
+
+/** Makes a rule text ready. @throws SigmaError */
+export function activate(id: string, version: number, text: string): ActiveRule {
+  const documents = parseRules(text);
+  const matchers = new Map<number, RuleMatcher>();
+  const correlations: { document: number; rule: CorrelationRule }[] = [];
+  const silent = new Set<number>();
+  documents.forEach((rule, document) => {
+    if (rule.type === 'detection') matchers.set(document, compileRule(rule));
+    else {
+      correlations.push({ document, rule });
+      if (!rule.generate) rule.refers.forEach((referred) => silent.add(referred));
+    }
+  });
+  return {
+    id,
+    version,
+    documents,
+    matchers,
+    correlations,
+    reporting: new Set(documents.map((_, i) => i).filter((i) => !silent.has(i))),
+  };
+}
+
+/** The rules that are switched on, as of the transaction that asks. */
+export class RuleSet {
+  private version = -1;
+  private rules: readonly ActiveRule[] = [];
+
+  async current(client: PoolClient): Promise<readonly ActiveRule[]> {
+    const { rules: version } = await configVersions(client);
+    if (version !== this.version) {
+      const { rows } = await client.query<{ id: string; version: number; text: string }>(
+        'SELECT id, version, text FROM rules WHERE enabled ORDER BY id',
+      );
+      this.rules = rows.map((row) => activate(row.id, row.version, row.text));
+      this.version = version;
+    }
+    return this.rules;
+  }
+}
+
+/** What a recipe says its records are, for rules that name a log source. */
+export const noLogSource: LogSource = {};

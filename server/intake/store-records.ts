@@ -1,0 +1,258 @@
+import { createHash } from 'node:crypto';
+import type { Pool, PoolClient } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import { eventId } from '../../core/events/event-id.js';
+import type { Event } from '../../core/events/event.js';
+import type { RecordOutcome } from '../../core/wire/sources.js';
+import { copyLines } from '../store/copy.js';
+import { transaction } from '../store/transaction.js';
+import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
+import type { IntakeSource } from './catalogue.js';
+import { detectInBatch } from './detect.js';
+import type { RuleSet } from './rule-set.js';
+
+/** Records stored in one transaction at most: large enough to be quick, small enough not to hold others up. */
+export const BATCH_RECORDS = 5000;
+
+/** Another writer may store the same record at the same moment; then the batch is looked at again. */
+const MOST_TRIES = 4;
+const UNIQUE_VIOLATION = '23505';
+
+/** What became of the records of a batch, in their order. */
+export interface BatchResult {
+  readonly outcomes: readonly RecordOutcome[];
+  readonly stored: number;
+  readonly known: number;
+  readonly setAside: number;
+  readonly discarded: number;
+  /** Alerts that were opened or grew. */
+  readonly alerts: readonly number[];
+}
+
+interface SetAside {
+  readonly position: number;
+  readonly code: string;
+  readonly reason: string;
+  readonly raw: string;
+}
+
+interface Sorted {
+  readonly events: readonly { readonly position: number; readonly event: Event }[];
+  readonly setAside: readonly SetAside[];
+  readonly discarded: readonly { readonly position: number; readonly because: string }[];
+}
+
+/** PostgreSQL keeps no NUL and no half of a surrogate pair. */
+const storable = (text: string): string => text.replaceAll('\0', '\ufffd').toWellFormed();
+
+const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
+
+export class RecordStore {
+  private readonly knownDays = new Set<string>();
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly rules: RuleSet,
+  ) {}
+
+  /**
+   * Reads records by the recipe of their source and stores them with all that follows from them, in one
+   * transaction. When this returns, everything it reports is committed.
+   * @param received when a record came in; by default now
+   */
+  async store(
+    source: IntakeSource,
+    records: readonly string[],
+    received: Instant | ((position: number) => Instant),
+  ): Promise<BatchResult> {
+    const sorted = sortRecords(source, records, received);
+    await this.makeDays(sorted.events.map(({ event }) => event));
+    for (let tries = 1; ; tries++) {
+      try {
+        return await transaction(this.pool, (client) => this.write(client, source, sorted, records.length));
+      } catch (error) {
+        if ((error as { code?: string }).code !== UNIQUE_VIOLATION || tries >= MOST_TRIES) throw error;
+      }
+    }
+  }
+
+  /** Partitions are made before, in transactions of their own: making one needs a lock on the whole table. */
+  private async makeDays(events: readonly Event[]): Promise<void> {
+    const days = new Set(events.map((event) => formatInstant(event.time).slice(0, 10)));
+    for (const day of days) {
+      if (this.knownDays.has(day)) continue;
+      await this.pool.query('SELECT make_event_day($1)', [day]);
+      this.knownDays.add(day);
+    }
+  }
+
+  private async write(
+    client: PoolClient,
+    source: IntakeSource,
+    sorted: Sorted,
+    total: number,
+  ): Promise<BatchResult> {
+    const outcomes = new Array<RecordOutcome>(total);
+    for (const { position, because } of sorted.discarded)
+      outcomes[position] = { record: position + 1, outcome: 'discarded', reason: because };
+
+    const known = await findKnown(
+      client,
+      sorted.events.map(({ event }) => event),
+    );
+    const fresh: Event[] = [];
+    for (const { position, event } of sorted.events) {
+      const isKnown = known.has(event.id);
+      outcomes[position] = { record: position + 1, outcome: isKnown ? 'known' : 'stored', id: event.id };
+      if (isKnown) continue;
+      known.add(event.id);
+      fresh.push(event);
+    }
+    const batch = await addBatch(
+      client,
+      source.name,
+      fresh.length,
+      sorted.events.length - fresh.length,
+      sorted.setAside.length,
+    );
+    if (fresh.length > 0) {
+      const recipeVersion = source.recipe.recipe.version;
+      await copyLines(
+        client,
+        COPY_EVENTS,
+        fresh.map((event) => copyLine({ event, recipeVersion }, batch)),
+      );
+    }
+    const newlyAside = await putAside(client, source, batch, sorted.setAside);
+    for (const { position, code, reason } of sorted.setAside)
+      outcomes[position] = { record: position + 1, outcome: 'set aside', code, reason };
+
+    const alerts =
+      fresh.length === 0
+        ? []
+        : await detectInBatch(
+            client,
+            fresh,
+            source.recipe.recipe.logsource ?? {},
+            await this.rules.current(client),
+          );
+    await countSource(client, source.name, fresh, sorted.events.length - fresh.length, newlyAside);
+    if (alerts.length > 0)
+      await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify(alerts.slice(0, 500))]);
+    await client.query(`SELECT pg_notify('lamp_sources', $1)`, [source.name]);
+    return {
+      outcomes,
+      stored: fresh.length,
+      known: sorted.events.length - fresh.length,
+      setAside: sorted.setAside.length,
+      discarded: sorted.discarded.length,
+      alerts,
+    };
+  }
+}
+
+function sortRecords(
+  source: IntakeSource,
+  records: readonly string[],
+  received: Instant | ((position: number) => Instant),
+): Sorted {
+  const events: { position: number; event: Event }[] = [];
+  const setAside: SetAside[] = [];
+  const discarded: { position: number; because: string }[] = [];
+  records.forEach((record, position) => {
+    const raw = storable(record);
+    const outcome = source.recipe.apply(raw, typeof received === 'number' ? received : received(position));
+    switch (outcome.became) {
+      case 'event':
+        events.push({
+          position,
+          event: {
+            ...outcome.draft,
+            source: source.name,
+            id: eventId(source.name, outcome.identity, sha256),
+          },
+        });
+        return;
+      case 'discarded':
+        discarded.push({ position, because: outcome.because });
+        return;
+      case 'set-aside':
+        setAside.push({ position, code: outcome.code, reason: outcome.reason, raw });
+        return;
+    }
+  });
+  return { events, setAside, discarded };
+}
+
+async function findKnown(client: PoolClient, events: readonly Event[]): Promise<Set<string>> {
+  if (events.length === 0) return new Set();
+  const times = events.map((event) => event.time);
+  const { rows } = await client.query<{ id: string }>(
+    `SELECT replace(id::text, '-', '') AS id FROM events WHERE id = ANY($1::uuid[]) AND "time" >= $2 AND "time" <= $3`,
+    [events.map((event) => event.id), formatInstant(Math.min(...times)), formatInstant(Math.max(...times))],
+  );
+  return new Set(rows.map((row) => row.id));
+}
+
+async function addBatch(
+  client: PoolClient,
+  source: string,
+  stored: number,
+  known: number,
+  setAside: number,
+): Promise<number> {
+  const { rows } = await client.query<{ id: number }>(
+    'INSERT INTO batches (source, stored, known, set_aside) VALUES ($1, $2, $3, $4) RETURNING id',
+    [source, stored, known, setAside],
+  );
+  return rows[0]?.id ?? 0;
+}
+
+/** Keeps what could not be read. @returns how many were not there yet */
+async function putAside(
+  client: PoolClient,
+  source: IntakeSource,
+  batch: number,
+  records: readonly SetAside[],
+): Promise<number> {
+  if (records.length === 0) return 0;
+  const { rowCount } = await client.query(
+    `INSERT INTO set_aside (source, batch, code, reason, raw, raw_hash, recipe_version)
+     SELECT $1, $2, r.code, r.reason, r.raw, sha256(convert_to(r.raw, 'UTF8')), $3
+       FROM unnest($4::text[], $5::text[], $6::text[]) AS r(code, reason, raw)
+     ON CONFLICT DO NOTHING`,
+    [
+      source.name,
+      batch,
+      source.recipe.recipe.version,
+      records.map((record) => record.code),
+      records.map((record) => record.reason),
+      records.map((record) => record.raw),
+    ],
+  );
+  return rowCount ?? 0;
+}
+
+async function countSource(
+  client: PoolClient,
+  source: string,
+  fresh: readonly Event[],
+  known: number,
+  setAside: number,
+): Promise<void> {
+  const lastEvent = fresh.length === 0 ? null : formatInstant(Math.max(...fresh.map((event) => event.time)));
+  const lastReceived =
+    fresh.length === 0
+      ? null
+      : formatInstant(Math.max(...fresh.map((event) => event.received ?? event.time)));
+  await client.query(
+    `UPDATE sources
+        SET stored = stored + $2, known = known + $3, set_aside = set_aside + $4,
+            last_event = greatest(last_event, $5), last_received = greatest(last_received, $6)
+      WHERE name = $1`,
+    [source, fresh.length, known, setAside, lastEvent, lastReceived],
+  );
+}
+
+/** SHA-256 of a key, as it is kept. */
+export const hashKey = (key: string): Buffer => createHash('sha256').update(key).digest();

@@ -1,0 +1,67 @@
+import { Client } from 'pg';
+import type { Logger } from 'pino';
+
+/** What PostgreSQL tells all servers about. */
+export type Notice =
+  | { readonly topic: 'alerts'; readonly ids: readonly number[] }
+  | { readonly topic: 'sources'; readonly name: string };
+type Listener = (notice: Notice) => void;
+
+/** A lost connection is tried again after so long. */
+const RETRY_MILLISECONDS = 1000;
+
+function parse(channel: string, payload: string): Notice {
+  return channel === 'lamp_alerts'
+    ? { topic: 'alerts', ids: JSON.parse(payload) as number[] }
+    : { topic: 'sources', name: payload };
+}
+
+/** Listens to PostgreSQL's notices on a connection of its own, and tells whoever asks. */
+export class Notices {
+  private readonly listeners = new Set<Listener>();
+  private client: Client | undefined;
+  private stopped = false;
+  private retry: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly url: string,
+    private readonly logger: Logger,
+  ) {}
+
+  async start(): Promise<void> {
+    const client = new Client({ connectionString: this.url });
+    this.client = client;
+    client.on('notification', ({ channel, payload }) => {
+      const notice = parse(channel, payload ?? '');
+      for (const listener of this.listeners) listener(notice);
+    });
+    client.on('error', (error) => {
+      this.logger.warn({ err: error }, 'the connection for notices was lost');
+      client.end().catch(() => undefined);
+      this.startAgain();
+    });
+    await client.connect();
+    await client.query('LISTEN lamp_alerts');
+    await client.query('LISTEN lamp_sources');
+  }
+
+  private startAgain(): void {
+    if (this.stopped || this.retry !== undefined) return;
+    this.retry = setTimeout(() => {
+      this.retry = undefined;
+      this.start().catch(() => this.startAgain());
+    }, RETRY_MILLISECONDS);
+  }
+
+  /** @returns how to stop being told */
+  subscribe(listener: Listener): () => void {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    clearTimeout(this.retry);
+    await this.client?.end().catch(() => undefined);
+  }
+}

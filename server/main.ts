@@ -1,0 +1,61 @@
+import { createServer } from 'node:http';
+import { pino } from 'pino';
+import { makeApp } from './app.js';
+import { Notices } from './live/notices.js';
+import { readSettings, SettingError } from './settings.js';
+import { makePool } from './store/pool.js';
+
+/** Requests under way may take so long to end when the server is asked to stop. */
+const GRACE_MILLISECONDS = 10_000;
+
+async function main(): Promise<void> {
+  const settings = readSettings(process.env);
+  const logger = pino({ level: settings.logLevel, base: null }, pino.destination({ fd: 2 }));
+  const pool = makePool(settings.databaseUrl);
+  pool.on('error', (error) => logger.warn({ err: error }, 'an idle database connection broke'));
+  const notices = new Notices(settings.databaseUrl, logger);
+  await notices.start();
+  const app = makeApp({ pool, notices, logger, settings, now: () => Date.now() * 1000 });
+  const server = createServer(app);
+  server.on('error', (error: NodeJS.ErrnoException) => {
+    process.stderr.write(
+      error.code === 'EADDRINUSE'
+        ? `Port ${settings.port} is in use. Choose another with UNDER_LAMP_PORT.\n`
+        : `${error.message}\n`,
+    );
+    process.exit(1);
+  });
+  server.listen(settings.port, '127.0.0.1', () => {
+    const address = server.address();
+    const port = typeof address === 'object' && address !== null ? address.port : settings.port;
+    logger.info({ port }, 'listening');
+    process.send?.({ listening: port });
+  });
+
+  let stopping = false;
+  const stop = (): void => {
+    if (stopping) return;
+    stopping = true;
+    logger.info('stopping');
+    const force = setTimeout(() => process.exit(1), GRACE_MILLISECONDS);
+    force.unref();
+    server.close(() => {
+      void Promise.allSettled([notices.stop(), pool.end()]).then(() => process.exit(0));
+    });
+    // Streams that live as long as a page is open would hold the server up.
+    server.closeIdleConnections();
+    setTimeout(() => server.closeAllConnections(), GRACE_MILLISECONDS / 4).unref();
+  };
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
+  process.on('disconnect', stop);
+}
+
+main().catch((error: unknown) => {
+  process.stderr.write(
+    error instanceof SettingError
+      ? `${error.message}\n`
+      : `The server could not start: ${error instanceof Error ? error.message : String(error)}\n`,
+  );
+  process.exit(1);
+});

@@ -1,0 +1,82 @@
+import { alert, alertChange, alertDetail, alertList, alertsQuery } from '../../core/wire/alerts.js';
+import { dossierQuery, userDossier } from '../../core/wire/dossiers.js';
+import { route, type Route } from '../http/route.js';
+import { ANSWERED } from '../http/route.js';
+import type { Notices } from '../live/notices.js';
+import type { Alerts } from '../services/alerts.js';
+import type { Dossiers } from '../services/dossiers.js';
+import { readWindow } from '../services/hunts.js';
+
+const byNumber = {
+  type: 'object',
+  required: ['id'],
+  properties: { id: { type: 'string', pattern: '^[0-9]{1,15}$' } },
+} as const;
+const byUser = {
+  type: 'object',
+  required: ['user'],
+  properties: { user: { type: 'string', minLength: 1, maxLength: 1000 } },
+} as const;
+
+/** A line now and then keeps proxies from closing a quiet stream. */
+const HEARTBEAT_MILLISECONDS = 20_000;
+
+export function alertRoutes(alerts: Alerts, dossiers: Dossiers, notices: Notices): Route[] {
+  return [
+    route('get', '/alerts', {
+      access: 'reader',
+      summary: 'Alerts by gravity, then the newest',
+      query: alertsQuery,
+      answer: alertList,
+      handle: async ({ query }) =>
+        alerts.all(query.state ?? 'open', query.subject ?? null, query.limit ?? 500),
+    }),
+    route('get', '/alerts/:id', {
+      access: 'reader',
+      summary: 'One alert with its evidence',
+      params: byNumber,
+      answer: alertDetail,
+      handle: async ({ params, signal }) => alerts.one(Number(params.id), signal),
+    }),
+    route('patch', '/alerts/:id', {
+      access: 'analyst',
+      summary: 'Take, settle or put back an alert',
+      params: byNumber,
+      body: alertChange,
+      answer: alert,
+      handle: async ({ params, body, person }) => alerts.change(Number(params.id), body, person.name),
+    }),
+    route('get', '/dossiers/user/:user', {
+      access: 'reader',
+      summary: 'Everything about one user',
+      params: byUser,
+      query: dossierQuery,
+      answer: userDossier,
+      handle: async ({ params, query, signal }) =>
+        dossiers.user(params.user, readWindow(query), query.zone ?? 'UTC', signal),
+    }),
+    route('get', '/live', {
+      access: 'reader',
+      summary: 'Server-sent events: what has changed, as it changes',
+      async handle({ response, signal }) {
+        response.set({
+          'Content-Type': 'text/event-stream',
+          'Cache-Control': 'no-store',
+          'X-Accel-Buffering': 'no',
+        });
+        response.flushHeaders();
+        response.write('event: ready\ndata: {}\n\n');
+        const stop = notices.subscribe(
+          ({ topic, ...rest }) => void response.write(`event: ${topic}\ndata: ${JSON.stringify(rest)}\n\n`),
+        );
+        const beat = setInterval(() => void response.write(': still here\n\n'), HEARTBEAT_MILLISECONDS);
+        await new Promise<void>((resolve) =>
+          signal.aborted ? resolve() : signal.addEventListener('abort', () => resolve()),
+        );
+        clearInterval(beat);
+        stop();
+        return ANSWERED;
+      },
+    }),
+  ];
+}

@@ -1,0 +1,126 @@
+import { once } from 'node:events';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import {
+  checkRequest,
+  huntRequest,
+  huntResult,
+  storedEvent,
+  timeline,
+  timelineRequest,
+  values,
+  valuesQuery,
+  type HuntResultWire,
+} from '../../core/wire/hunts.js';
+import { nothing } from '../../core/wire/common.js';
+import { ANSWERED, route, type Route } from '../http/route.js';
+import { toProblem, Failure } from '../http/failure.js';
+import { huntFailure } from '../http/mount.js';
+import { HuntError } from '../../core/wick/hunt-error.js';
+import type { HuntPiece, Hunts } from '../services/hunts.js';
+import type { Response } from 'express';
+
+const byId = {
+  type: 'object',
+  required: ['id'],
+  properties: { id: { type: 'string', pattern: '^[0-9a-f]{32}$' } },
+} as const;
+
+/** Writes pieces as JSON lines as they come; a failure on the way is the last line. */
+async function streamPieces(
+  pieces: AsyncGenerator<HuntPiece>,
+  response: Response,
+  signal: AbortSignal,
+): Promise<void> {
+  // Anything wrong with the hunt itself shows before the first line, as an ordinary failure.
+  const first = await pieces.next();
+  response.type('application/x-ndjson');
+  const write = async (piece: unknown): Promise<void> => {
+    if (response.write(`${JSON.stringify(piece)}\n`) || signal.aborted) return;
+    // Whoever went away while the line was written never drains.
+    await once(response, 'drain', { signal }).catch(() => undefined);
+  };
+  try {
+    if (!first.done) await write(first.value);
+    for await (const piece of pieces) {
+      // Leaving the loop closes the statement behind it.
+      if (signal.aborted) return;
+      await write(piece);
+    }
+  } catch (error) {
+    const failure = error instanceof Failure ? error : error instanceof HuntError ? huntFailure(error) : null;
+    if (failure === null) throw error;
+    await write({ piece: 'failure', problem: toProblem(failure) });
+  }
+  response.end();
+}
+
+async function gatherPieces(pieces: AsyncGenerator<HuntPiece>): Promise<HuntResultWire> {
+  const result = {
+    columns: [],
+    rows: [],
+    events: [],
+    complete: true,
+    steps: [],
+    notes: [],
+    milliseconds: 0,
+  } as unknown as Record<string, unknown> & { rows: unknown[]; events: unknown[] };
+  for await (const { piece, ...rest } of pieces) {
+    if (piece === 'rows') {
+      const { rows, events } = rest as { rows: unknown[]; events: unknown[] };
+      result.rows.push(...rows);
+      result.events.push(...events);
+    } else Object.assign(result, rest);
+  }
+  return result as unknown as HuntResultWire;
+}
+
+export function huntRoutes(hunts: Hunts, now: () => Instant): Route[] {
+  return [
+    route('post', '/hunts/run', {
+      access: 'reader',
+      summary: 'Run a hunt; with Accept: application/x-ndjson the answer comes in pieces as rows are found',
+      body: huntRequest,
+      answer: huntResult,
+      async handle({ body, request, response, signal }) {
+        const pieces = hunts.run(body, signal);
+        if (!request.accepts('application/json') || request.get('accept')?.includes('ndjson')) {
+          await streamPieces(pieces, response, signal);
+          return ANSWERED;
+        }
+        return gatherPieces(pieces);
+      },
+    }),
+    route('post', '/hunts/timeline', {
+      access: 'reader',
+      summary: "Count a hunt's events over its window",
+      body: timelineRequest,
+      answer: timeline,
+      handle: async ({ body, signal }) => hunts.timeline(body, signal),
+    }),
+    route('post', '/hunts/check', {
+      access: 'reader',
+      summary: 'Check the text of a hunt; a mistake is told with its place',
+      body: checkRequest,
+      answer: nothing,
+      async handle({ body }) {
+        const to = now();
+        await hunts.plan(body.text, { from: formatInstant(to - 1_000_000), to: formatInstant(to) });
+        return {};
+      },
+    }),
+    route('get', '/fields/values', {
+      access: 'reader',
+      summary: 'Values seen lately for a field, the most frequent first',
+      query: valuesQuery,
+      answer: values,
+      handle: async ({ query, signal }) => hunts.values(query.field, query.prefix ?? '', signal),
+    }),
+    route('get', '/events/:id', {
+      access: 'reader',
+      summary: 'One event in full, with its original fields and raw record',
+      params: byId,
+      answer: storedEvent,
+      handle: async ({ params, signal }) => hunts.event(params.id, signal),
+    }),
+  ];
+}

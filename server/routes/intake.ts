@@ -1,0 +1,79 @@
+import type { Request } from 'express';
+import { intakeResult, uploadResult, type RecordOutcome } from '../../core/wire/sources.js';
+import type { Instant } from '../../core/base/instant.js';
+import { Failure, notFound } from '../http/failure.js';
+import { route, type Route } from '../http/route.js';
+import type { SourceCatalogue } from '../intake/catalogue.js';
+import { INTAKE_LIMITS, readBody, tooLarge } from '../intake/read-body.js';
+import { BATCH_RECORDS, type RecordStore } from '../intake/store-records.js';
+import { storeUpload } from '../intake/upload.js';
+import { keyOpens } from '../services/sources.js';
+
+/** Requests that may be worked on at once; beyond, senders are asked to wait, so that memory stays bounded. */
+const MOST_AT_ONCE = 4;
+
+const named = {
+  type: 'object',
+  required: ['source'],
+  properties: { source: { type: 'string', maxLength: 100 } },
+} as const;
+
+const shownKey = (request: Request): string =>
+  /^Bearer (.{1,200})$/.exec(request.get('authorization') ?? '')?.[1] ?? '';
+
+export function intakeRoutes(catalogue: SourceCatalogue, store: RecordStore, now: () => Instant): Route[] {
+  let working = 0;
+  return [
+    route('post', '/intake/:source', {
+      access: 'source-key',
+      summary: `Send records: JSON lines, a JSON array or text lines, gzip allowed, at most ${INTAKE_LIMITS.bytes} bytes and ${INTAKE_LIMITS.records} records a request`,
+      params: named,
+      answer: intakeResult,
+      rawBody: true,
+      async handle({ params, request }) {
+        const source = await catalogue.find(params.source);
+        // The same answer for a wrong key and a source that is not there: senders learn nothing of others.
+        if (!keyOpens(source, shownKey(request)) || source === undefined)
+          throw new Failure(
+            401,
+            'wrong-key',
+            'The key does not open this source. Send it as: Authorization: Bearer KEY',
+          );
+        if (working >= MOST_AT_ONCE)
+          throw new Failure(429, 'busy', 'Intake is behind. Send it again in a moment.', { retryAfter: 1 });
+        working++;
+        try {
+          const text = await readBody(request);
+          const records = [...source.recipe.split(text)];
+          if (records.length > INTAKE_LIMITS.records) throw tooLarge();
+          const total = { records: records.length, stored: 0, known: 0, setAside: 0, discarded: 0 };
+          const outcomes: RecordOutcome[] = [];
+          for (let from = 0; from < records.length; from += BATCH_RECORDS) {
+            const result = await store.store(source, records.slice(from, from + BATCH_RECORDS), now());
+            total.stored += result.stored;
+            total.known += result.known;
+            total.setAside += result.setAside;
+            total.discarded += result.discarded;
+            for (const outcome of result.outcomes)
+              outcomes.push({ ...outcome, record: outcome.record + from });
+          }
+          return { ...total, outcomes };
+        } finally {
+          working--;
+        }
+      },
+    }),
+    route('post', '/sources/:source/upload', {
+      access: 'analyst',
+      summary: 'Store a file of records, plain or gzipped, of any size',
+      params: named,
+      answer: uploadResult,
+      rawBody: true,
+      async handle({ params, request }) {
+        const source = await catalogue.find(params.source);
+        if (source === undefined) throw notFound(`source "${params.source}"`);
+        return storeUpload(store, source, request, now);
+      },
+    }),
+  ];
+}

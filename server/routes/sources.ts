@@ -1,0 +1,67 @@
+import { nothing } from '../../core/wire/common.js';
+import {
+  newSource,
+  recipes,
+  setAsideList,
+  sourceKey,
+  sources as sourcesSchema,
+} from '../../core/wire/sources.js';
+import { recipeSchema } from '../../core/recipes/recipe-schema.js';
+import { route, type Route } from '../http/route.js';
+import type { Sources } from '../services/sources.js';
+
+const named = {
+  type: 'object',
+  required: ['source'],
+  properties: { source: { type: 'string', maxLength: 100 } },
+} as const;
+
+export function sourceRoutes(sources: Sources): Route[] {
+  return [
+    route('get', '/sources', {
+      access: 'reader',
+      summary: 'All sources and how they stand',
+      answer: sourcesSchema,
+      handle: async () => ({ sources: await sources.all() }),
+    }),
+    route('post', '/sources', {
+      access: 'admin',
+      summary: 'Add a source; its key is shown this once',
+      body: newSource,
+      answer: sourceKey,
+      handle: async ({ body }) => ({
+        key: await sources.add({ ...body, description: body.description ?? '' }),
+      }),
+    }),
+    route('post', '/sources/:source/key', {
+      access: 'admin',
+      summary: 'Give a source a new key; the old one stops working',
+      params: named,
+      answer: sourceKey,
+      handle: async ({ params }) => ({ key: await sources.rotateKey(params.source) }),
+    }),
+    route('get', '/sources/:source/set-aside', {
+      access: 'reader',
+      summary: 'Records of a source that could not be read, with the reason',
+      params: named,
+      answer: setAsideList,
+      handle: async ({ params }) => sources.setAside(params.source),
+    }),
+    route('get', '/recipes', {
+      access: 'reader',
+      summary: 'All recipes',
+      answer: recipes,
+      handle: async () => ({ recipes: await sources.recipes() }),
+    }),
+    route('put', '/recipes', {
+      access: 'admin',
+      summary: 'Add a version of a recipe',
+      body: recipeSchema,
+      answer: nothing,
+      async handle({ body }) {
+        await sources.putRecipe(body);
+        return {};
+      },
+    }),
+  ];
+}

@@ -1,0 +1,198 @@
+import type { Pool, QueryResultRow } from 'pg';
+import { formatInstant, parseInstant, SECOND, type Instant } from '../../core/base/instant.js';
+import { columnDef, isColumnName } from '../../core/events/columns.js';
+import { jsonCells } from '../../core/output/json-lines.js';
+import type { Json } from '../../core/base/json.js';
+import { nearestWord } from '../../core/base/text-distance.js';
+import { columnNames } from '../../core/events/columns.js';
+import { jsonCell } from '../../core/output/cells.js';
+import { jsonToText } from '../../core/text/json-text.js';
+import { compileHunt } from '../../core/wick/compile.js';
+import { toCountSql, toSql, toTimelineSql } from '../../core/wick/emit-sql/emit.js';
+import type { ListRef, Plan, Window } from '../../core/wick/plan.js';
+import type { WireWindow } from '../../core/wire/common.js';
+import type {
+  FieldValues,
+  HuntColumn,
+  HuntRequest,
+  StoredEventWire,
+  Timeline,
+} from '../../core/wire/hunts.js';
+import { Failure, invalid, notFound } from '../http/failure.js';
+import { readHuntRow, readRowEvent } from '../store/hunt-rows.js';
+import { allRows, HUNT_MILLISECONDS, streamRows } from '../store/run-query.js';
+
+/** A piece of a running hunt's answer, in the order they come. */
+export type HuntPiece =
+  | { readonly piece: 'columns'; readonly columns: readonly HuntColumn[]; readonly notes: readonly string[] }
+  | {
+      readonly piece: 'rows';
+      readonly rows: readonly (readonly Json[])[];
+      readonly events: readonly ({ id: string; time: string } | null)[];
+    }
+  | { readonly piece: 'end'; readonly complete: boolean; readonly milliseconds: number }
+  | {
+      readonly piece: 'steps';
+      readonly steps: readonly { line: number; keyword: string; rows: number | null }[];
+    };
+
+/** Widths a timeline's bars may have, seconds. */
+const BAR_SECONDS = [
+  1, 5, 10, 30, 60, 300, 600, 900, 1800, 3600, 7200, 10_800, 21_600, 43_200, 86_400, 604_800,
+];
+
+/** Values suggested for a field, at most. */
+const MOST_VALUES = 50;
+
+/** A window from the wire. @throws Failure 400 */
+export function readWindow(window: WireWindow): Window {
+  const from = parseInstant(window.from);
+  const to = parseInstant(window.to);
+  if (from === null || to === null)
+    throw invalid(`"${from === null ? window.from : window.to}" cannot be read as a time. Write ISO 8601.`);
+  if (to <= from) throw invalid('The window ends before it begins: put the earlier time first.');
+  return { from, to };
+}
+
+/** Half of every event's bytes; a table of events leaves them to the reading of one, unless they are shown by name. */
+const BULKY: ReadonlySet<string> = new Set(['original', 'raw']);
+
+const forScreen = (plan: Plan): Plan => ({
+  ...plan,
+  columns: plan.columns.filter((column) => !BULKY.has(column.slot)),
+});
+
+export class Hunts {
+  constructor(
+    private readonly pool: Pool,
+    private readonly now: () => Instant,
+  ) {}
+
+  /** Checks a hunt against what exists now. @throws HuntError, Failure */
+  async plan(text: string, window: WireWindow): Promise<Plan> {
+    return compileHunt(text, { window: readWindow(window), now: this.now(), lists: await this.lists() });
+  }
+
+  private async lists(): Promise<ListRef[]> {
+    return (await this.pool.query<ListRef & QueryResultRow>('SELECT name, match FROM lists')).rows;
+  }
+
+  /**
+   * Runs a hunt. Rows come first, so that a screen fills at once; the counts of each step follow.
+   * @throws HuntError for a hunt that is refused; Failure when it is stopped or takes too long
+   */
+  async *run(request: HuntRequest, signal: AbortSignal): AsyncGenerator<HuntPiece> {
+    const started = performance.now();
+    const plan = forScreen(await this.plan(request.text, request.window));
+    yield {
+      piece: 'columns',
+      columns: plan.columns.map(({ name, type, field }) => ({ name, type, field: field ?? null })),
+      notes: plan.notes,
+    };
+    const limits = { milliseconds: HUNT_MILLISECONDS, signal };
+    const limit = request.limit ?? 1000;
+    let sent = 0;
+    let complete = true;
+    for await (const rows of streamRows(this.pool, toSql(plan, limit + 1), limits)) {
+      const shown = rows.slice(0, limit - sent);
+      if (shown.length < rows.length) complete = false;
+      sent += shown.length;
+      yield {
+        piece: 'rows',
+        rows: shown.map((row) => jsonCells(plan.columns, readHuntRow(plan, row))),
+        events: shown.map((row) => {
+          const event = readRowEvent(plan, row);
+          return event && { id: event.id, time: formatInstant(event.time) };
+        }),
+      };
+    }
+    yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
+    yield { piece: 'steps', steps: await this.countSteps(plan, limits) };
+  }
+
+  private async countSteps(
+    plan: Plan,
+    limits: { milliseconds: number; signal: AbortSignal },
+  ): Promise<{ line: number; keyword: string; rows: number | null }[]> {
+    const counts = new Map<number, number>();
+    for (const { query, counted } of toCountSql(plan)) {
+      const [row] = await allRows(this.pool, query, limits);
+      for (const i of counted) counts.set(i, Number(row?.[`n${i}`] ?? 0));
+    }
+    return plan.steps.map(({ line, keyword }, i) => ({ line, keyword, rows: counts.get(i) ?? null }));
+  }
+
+  /** Counts of a hunt's events over its window. */
+  async timeline(
+    request: { text: string; window: WireWindow; bars?: number; split?: string },
+    signal: AbortSignal,
+  ): Promise<Timeline> {
+    const plan = await this.plan(request.text, request.window);
+    const span = (plan.window.to - plan.window.from) / SECOND;
+    const wanted = span / (request.bars ?? 60);
+    const seconds = BAR_SECONDS.find((width) => width >= wanted) ?? Math.ceil(span / 400 / 604_800) * 604_800;
+    const query = toTimelineSql(plan, { micros: seconds * SECOND, split: request.split ?? 'outcome' });
+    const rows = await allRows<{ time: Instant; split: string | null; count: number }>(this.pool, query, {
+      milliseconds: HUNT_MILLISECONDS,
+      signal,
+    });
+    return {
+      window: { from: formatInstant(plan.window.from), to: formatInstant(plan.window.to) },
+      seconds,
+      bars: rows.map(({ time, split, count }) => ({ time: formatInstant(time), split, count })),
+    };
+  }
+
+  /** Values seen for a field within the newest events, the most frequent first. @throws Failure for an unknown field */
+  async values(field: string, prefix: string, signal: AbortSignal): Promise<FieldValues> {
+    if (!isColumnName(field) || ['id', 'raw', 'original', 'changes'].includes(field)) {
+      throw new Failure(
+        422,
+        'unknown-field',
+        `No values are kept for "${field}". Did you mean "${nearestWord(field, columnNames)}"?`,
+      );
+    }
+    const now = this.now();
+    const window = { from: now - 30 * 86_400 * SECOND, to: now + 86_400 * SECOND };
+    const list = columnDef(field).type === 'texts' || columnDef(field).type === 'addresses';
+    // Only the newest are looked at: completion must answer while one types.
+    const text = `from all\nwhere ${field} is not null${prefix === '' || list ? '' : ` and ${field} like '${prefix.replaceAll("'", "''").replaceAll(/[%\n\r]/g, '_')}%'`}\nfirst 5000\ntally count() as n per text(${field}) as value\nsort n desc\nfirst ${MOST_VALUES}`;
+    const plan = compileHunt(text, { window, now });
+    const rows = await allRows(this.pool, toSql(plan, MOST_VALUES), { milliseconds: 5_000, signal });
+    return {
+      values: rows.map((row) => {
+        const [value, count] = readHuntRow(plan, row);
+        return { value: jsonToText(value ?? null) ?? '', count: Number(count) };
+      }),
+    };
+  }
+
+  /** One event in full. @throws Failure 404 */
+  async event(id: string, signal: AbortSignal): Promise<StoredEventWire> {
+    const [found] = await this.events([id], signal);
+    if (found === undefined) throw notFound(`event "${id}"`);
+    return found;
+  }
+
+  /** Events by id, oldest first; ids that are not there are left out. */
+  async events(ids: readonly string[], signal: AbortSignal): Promise<StoredEventWire[]> {
+    const names = columnNames.map((name) => `e."${name}"`).join(', ');
+    const rows = await allRows(
+      this.pool,
+      {
+        text: `SELECT ${names.replace('e."id"', `replace(e.id::text, '-', '') AS id`)} FROM events e WHERE e.id = ANY($1::uuid[]) ORDER BY e."time", e.id`,
+        values: [ids],
+      },
+      { milliseconds: 30_000, signal },
+    );
+    return rows.map(toWireEvent);
+  }
+}
+
+/** An event row as it goes over the wire: nulls left out, times as text. */
+function toWireEvent(row: QueryResultRow): StoredEventWire {
+  const cells = columnNames
+    .filter((name) => row[name] !== null && row[name] !== undefined)
+    .map((name) => [name, jsonCell(row[name] as Json, columnDef(name).type)] as const);
+  return Object.fromEntries(cells) as StoredEventWire;
+}

@@ -1,0 +1,65 @@
+import { spellNumber } from '../../core/text/numbers.js';
+import { formatInstant } from '../../core/base/instant.js';
+import { columnDef, columnNames } from '../../core/events/columns.js';
+import type { Event } from '../../core/events/event.js';
+
+/** An event together with what only the store knows of it. */
+export interface StoredEvent {
+  readonly event: Event;
+  readonly recipeVersion: number;
+}
+
+const quoted = columnNames.map((name) => `"${name}"`).join(', ');
+
+/** Opens a COPY of events in the text format. */
+export const COPY_EVENTS = `COPY events (${quoted}, recipe_version, batch) FROM STDIN`;
+
+const ESCAPES: Readonly<Record<string, string>> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' };
+
+/** A value in COPY's text format (PostgreSQL manual, COPY, 'Text Format'). NUL cannot be stored and becomes U+FFFD. */
+function copyText(text: string): string {
+  const clean = text.includes('\0') ? text.replaceAll('\0', '\ufffd') : text;
+  return /[\\\t\n\r]/.test(clean) ? clean.replace(/[\\\t\n\r]/g, (sign) => ESCAPES[sign] ?? sign) : clean;
+}
+
+const arrayLiteral = (items: readonly string[]): string =>
+  `{${items.map((item) => `"${item.replace(/[\\"]/g, '\\$&')}"`).join(',')}}`;
+
+/** JSON as jsonb takes it: NUL and halves of surrogate pairs, which it refuses, become U+FFFD. */
+const jsonText = (value: unknown): string =>
+  JSON.stringify(value).replace(/\\\\|\\u(?:0000|d[89a-f][0-9a-f]{2})/g, (escape) =>
+    escape === '\\\\' ? escape : '\ufffd',
+  );
+
+/** One line of the COPY stream, with its line end. */
+export function copyLine({ event, recipeVersion }: StoredEvent, batch: number): string {
+  const cells: string[] = [];
+  for (const name of columnNames) {
+    const value = event[name];
+    if (value === undefined || value === null) {
+      cells.push('\\N');
+      continue;
+    }
+    switch (columnDef(name).type) {
+      case 'text':
+      case 'address':
+        cells.push(copyText(value as string));
+        break;
+      case 'number':
+        cells.push(spellNumber(value as number));
+        break;
+      case 'time':
+        cells.push(formatInstant(value as number));
+        break;
+      case 'texts':
+      case 'addresses':
+        cells.push(copyText(arrayLiteral(value as readonly string[])));
+        break;
+      case 'any':
+        cells.push(copyText(jsonText(value)));
+        break;
+    }
+  }
+  cells.push(String(recipeVersion), String(batch));
+  return `${cells.join('\t')}\n`;
+}

@@ -1,0 +1,109 @@
+import Cursor from 'pg-cursor';
+import { Pool, type PoolClient, type QueryResultRow } from 'pg';
+import type { SqlQuery } from '../../core/wick/emit-sql/sql-writer.js';
+import { Failure } from '../http/failure.js';
+
+/** Rows fetched at once; a screen fills with the first fetch. */
+const FETCH = 1000;
+
+/** PostgreSQL's codes for a statement that was stopped (manual, appendix A). */
+const CANCELLED = '57014';
+
+export interface QueryLimits {
+  /** Longest run, milliseconds. */
+  readonly milliseconds: number;
+  /** Stops the statement when set. */
+  readonly signal: AbortSignal;
+}
+
+/** Hunts on screen may run so long. */
+export const HUNT_MILLISECONDS = 120_000;
+
+/** Connections that only stop statements: when all others are busy with long hunts, stopping must still get through. */
+const stoppers = new WeakMap<Pool, Pool>();
+
+function stopperOf(pool: Pool): Pool {
+  let stopper = stoppers.get(pool);
+  if (stopper === undefined) {
+    stopper = new Pool({ ...pool.options, max: 1, idleTimeoutMillis: 1000, allowExitOnIdle: true });
+    stopper.on('error', () => undefined);
+    stoppers.set(pool, stopper);
+  }
+  return stopper;
+}
+
+async function cancelBackend(pool: Pool, client: PoolClient): Promise<void> {
+  const { processID } = client as PoolClient & { processID?: number };
+  if (processID !== undefined)
+    await stopperOf(pool)
+      .query('SELECT pg_cancel_backend($1)', [processID])
+      .catch(() => undefined);
+}
+
+function explain(error: unknown, signal: AbortSignal, milliseconds: number): unknown {
+  if ((error as { code?: string }).code !== CANCELLED) return error;
+  if (signal.aborted) return new Failure(499, 'stopped', 'The hunt was stopped.', { cause: error });
+  return new Failure(
+    422,
+    'too-slow',
+    `The hunt took longer than ${milliseconds / 1000} s and was stopped. Narrow the Beam or add conditions.`,
+    { cause: error },
+  );
+}
+
+/**
+ * Runs a statement read-only, bounded in time and cancellable, and gives its rows as they come.
+ * @throws Failure when it was stopped or took too long
+ */
+export async function* streamRows(
+  pool: Pool,
+  query: SqlQuery,
+  { milliseconds, signal }: QueryLimits,
+): AsyncGenerator<QueryResultRow[]> {
+  if (signal.aborted) throw new Failure(499, 'stopped', 'The hunt was stopped.');
+  const client = await pool.connect();
+  const stop = (): void => void cancelBackend(pool, client);
+  signal.addEventListener('abort', stop);
+  let cursor: Cursor<QueryResultRow> | undefined;
+  let finished = false;
+  let broken = false;
+  try {
+    await client.query('BEGIN READ ONLY');
+    await client.query(
+      `SELECT set_config('statement_timeout', $1, true), set_config('work_mem', '256MB', true)`,
+      [String(milliseconds)],
+    );
+    cursor = client.query(new Cursor<QueryResultRow>(query.text, [...query.values]));
+    for (;;) {
+      const rows = await cursor.read(FETCH);
+      if (rows.length > 0) yield rows;
+      if (rows.length < FETCH) break;
+    }
+    await cursor.close();
+    await client.query('COMMIT');
+    finished = true;
+  } catch (error) {
+    broken = true;
+    throw explain(error, signal, milliseconds);
+  } finally {
+    signal.removeEventListener('abort', stop);
+    // Also where whoever reads the rows stops in the middle.
+    if (!finished) {
+      // A cursor that has failed is closed already, and closing it again would wait for ever.
+      if (!broken) await cursor?.close().catch(() => undefined);
+      await client.query('ROLLBACK').catch(() => undefined);
+    }
+    client.release();
+  }
+}
+
+/** As {@link streamRows}, all rows at once; for statements that give few. */
+export async function allRows<R extends QueryResultRow>(
+  pool: Pool,
+  query: SqlQuery,
+  limits: QueryLimits,
+): Promise<R[]> {
+  const rows: QueryResultRow[] = [];
+  for await (const some of streamRows(pool, query, limits)) rows.push(...some);
+  return rows as R[];
+}

@@ -1,0 +1,56 @@
+import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
+import { Client, type Pool } from 'pg';
+import { migrate } from '../store/migrate.js';
+import { makePool } from '../store/pool.js';
+
+const TEMPLATE = 'lamp_template';
+
+/** A database of one test file's own. */
+export interface TestDatabase {
+  readonly url: string;
+  readonly pool: Pool;
+  drop(): Promise<void>;
+}
+
+function maintenanceUrl(): string {
+  const url = process.env['UNDER_LAMP_TEST_DATABASE'];
+  if (url === undefined)
+    throw new Error(
+      'These tests need PostgreSQL: run them by "npm test", or by "npm test -- server/…" for some of them.',
+    );
+  return url;
+}
+
+const databaseUrl = (name: string): string =>
+  Object.assign(new URL(maintenanceUrl()), { pathname: `/${name}` }).toString();
+
+/** Makes an empty, migrated database. The first caller makes the template that the others copy. */
+export async function testDatabase(): Promise<TestDatabase> {
+  const admin = new Client({ connectionString: maintenanceUrl() });
+  await admin.connect();
+  const name = `lamp_${randomBytes(6).toString('hex')}`;
+  try {
+    await admin.query(`SELECT pg_advisory_lock(hashtext('lamp template'))`);
+    const { rowCount } = await admin.query('SELECT 1 FROM pg_database WHERE datname = $1', [TEMPLATE]);
+    if (rowCount === 0) await admin.query(`CREATE DATABASE ${TEMPLATE}`);
+    await migrate(databaseUrl(TEMPLATE), join(process.cwd(), 'server/sql/migrations'));
+    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${TEMPLATE}`);
+    await admin.query(`SELECT pg_advisory_unlock(hashtext('lamp template'))`);
+  } finally {
+    await admin.end();
+  }
+  const url = databaseUrl(name);
+  const pool = makePool(url, { max: 4 });
+  return {
+    url,
+    pool,
+    async drop() {
+      await pool.end();
+      const client = new Client({ connectionString: maintenanceUrl() });
+      await client.connect();
+      await client.query(`DROP DATABASE ${name} WITH (FORCE)`);
+      await client.end();
+    },
+  };
+}

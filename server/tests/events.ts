@@ -1,0 +1,21 @@
+import type { Pool } from 'pg';
+import type { Event } from '../../core/events/event.js';
+import { formatInstant } from '../../core/base/instant.js';
+import { copyLines } from '../store/copy.js';
+import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
+
+/** Stores events as they are, without a source or a recipe. */
+export async function storeEvents(pool: Pool, events: readonly Event[]): Promise<void> {
+  const days = new Set(events.map((event) => formatInstant(event.time).slice(0, 10)));
+  const client = await pool.connect();
+  try {
+    for (const day of days) await client.query('SELECT make_event_day($1)', [day]);
+    await copyLines(
+      client,
+      COPY_EVENTS,
+      events.map((event) => copyLine({ event, recipeVersion: 1 }, 1)),
+    );
+  } finally {
+    client.release();
+  }
+}

@@ -1,0 +1,151 @@
+import { readFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { pino } from 'pino';
+import type { Role } from '../../core/wire/people.js';
+import { makeApp } from '../app.js';
+import { Notices } from '../live/notices.js';
+import { putUser } from '../services/people.js';
+import { Sources } from '../services/sources.js';
+import { testDatabase, type TestDatabase } from './database.js';
+
+/** The application on a port of its own, over a database of its own. */
+export interface TestServer {
+  readonly database: TestDatabase;
+  readonly base: string;
+  /** Keys of the sources `harbour-id` and `dock-auth`. */
+  readonly keys: Readonly<Record<string, string>>;
+  /** What the server takes for now, microseconds; tests may move it. */
+  clock: { now: number };
+  stop(): Promise<void>;
+}
+
+export const PASSWORD = 'a long enough password';
+
+export async function testServer(): Promise<TestServer> {
+  const database = await testDatabase();
+  const logger = pino({ level: process.env['UNDER_LAMP_LOG'] ?? 'silent' });
+  const notices = new Notices(database.url, logger);
+  await notices.start();
+  const clock = { now: Date.parse('2026-11-14T12:00:00Z') * 1000 };
+  const app = makeApp({
+    pool: database.pool,
+    notices,
+    logger,
+    settings: { sessionSecret: 'a secret for tests only', secureCookies: false, webFolder: null },
+    now: () => clock.now,
+    checkAnswers: true,
+  });
+  const server: Server = createServer(app);
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const sources = new Sources(database.pool, () => clock.now);
+  const keys: Record<string, string> = {};
+  for (const name of ['harbour-id', 'dock-auth']) {
+    await sources.putRecipe(JSON.parse(readFileSync(`demo/recipes/${name}.json`, 'utf8')));
+    keys[name] = await sources.add({ name, title: name, description: '', recipe: name });
+  }
+  for (const role of ['reader', 'analyst', 'admin'] as const)
+    await putUser(database.pool, { name: role, displayName: role, role, password: PASSWORD });
+  return {
+    database,
+    base: `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/v1`,
+    keys,
+    clock,
+    async stop() {
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await notices.stop();
+      await database.drop();
+    },
+  };
+}
+
+/** Calls as one person: keeps the session cookie. */
+export class Caller {
+  private cookie = '';
+
+  constructor(private readonly server: Pick<TestServer, 'base'>) {}
+
+  async fetch(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Response> {
+    const response = await fetch(this.server.base + path, {
+      method,
+      headers: {
+        ...(body !== undefined && { 'Content-Type': 'application/json' }),
+        ...(this.cookie !== '' && { Cookie: this.cookie }),
+        ...headers,
+      },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
+    });
+    const given = response.headers.get('set-cookie');
+    if (given !== null) this.cookie = given.split(';')[0] ?? '';
+    return response;
+  }
+
+  /** The status and the JSON of an answer. */
+  async call(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers?: Record<string, string>,
+  ): Promise<{ status: number; json: any }> {
+    const response = await this.fetch(method, path, body, headers);
+    return { status: response.status, json: await response.json() };
+  }
+
+  async signIn(role: Role): Promise<this> {
+    const { status } = await this.call('POST', '/session', { name: role, password: PASSWORD });
+    if (status !== 200) throw new Error(`Signing in as ${role} gave ${status}.`);
+    return this;
+  }
+}
+
+/** Sends records as a source would. */
+export async function send(
+  server: TestServer,
+  source: string,
+  body: string | Buffer,
+  headers: Record<string, string> = {},
+): Promise<{ status: number; json: any; headers: Headers }> {
+  const response = await fetch(`${server.base}/intake/${source}`, {
+    method: 'POST',
+    headers: { Authorization: `Bearer ${server.keys[source]}`, ...headers },
+    body,
+  });
+  return { status: response.status, json: await response.json(), headers: response.headers };
+}
+
+let made = 0;
+
+/** A record of the identity provider. */
+export function signInRecord(
+  more: {
+    at?: string;
+    user?: string;
+    denied?: string;
+    address?: string;
+    eventId?: string;
+    action?: string;
+  } = {},
+): string {
+  const {
+    at = '2026-11-14T08:00:00.000Z',
+    user = 'teo.marrash',
+    denied,
+    address = '10.20.4.11',
+    eventId = `hi-${++made}`,
+    action = 'session.start',
+  } = more;
+  return JSON.stringify({
+    eventId,
+    at,
+    action,
+    result: denied === undefined ? { status: 'ok' } : { status: 'denied', why: denied },
+    actor: { login: user, type: 'person' },
+    client: { address, geo: { country: 'Norway', city: 'Stavik' } },
+  });
+}

@@ -1,0 +1,406 @@
+import fc from 'fast-check';
+import { DAY, formatInstant, HOUR, parseInstant } from '../../core/base/instant.js';
+import type { Event } from '../../core/events/event.js';
+import type { Json } from '../../core/base/json.js';
+
+// Events and hunts made to disagree: nulls, case, signs outside the basic plane, quotes, numbers in texts,
+// addresses of both families, mixed types under `original`.
+
+export const START = parseInstant('2026-11-10T00:00:00Z') ?? 0;
+export const END = START + 3 * DAY;
+
+const names = [
+  'teo.marrash',
+  'TEO.marrash',
+  'ines.vaal',
+  "o'hara",
+  'ünal',
+  'straße',
+  'ΣΟΦΟΣ',
+  'İris',
+  '007',
+  '7',
+  '7.0',
+  ' 7 ',
+  '-3.5',
+  '1e3',
+  '',
+  ' ',
+  'a%b',
+  'a_b',
+  'a\\b',
+  '"q"',
+  'zz',
+  'ｚ',
+  '𝒛',
+  '\u{10ffff}',
+  'x\ny',
+  'tab\tbed',
+  '10.0.0.5',
+  '2001:db8::1',
+  '::ffff:192.0.2.9',
+  '2026-11-11',
+  '2026-11-11T10:00:00.5Z',
+  '2026-11-11T12:00:00+02:00',
+  'true',
+  'null',
+  '-- no',
+  "it''s",
+];
+const addresses = [
+  '10.0.0.5',
+  '10.0.1.5',
+  '192.0.2.9',
+  '198.51.100.77',
+  '2001:db8::1',
+  '2001:db8:0:0:1::',
+  '::1',
+  '::ffff:192.0.2.9',
+  '::192.0.2.9',
+];
+
+const name = fc.constantFrom(...names);
+const maybe = <T>(arbitrary: fc.Arbitrary<T>) => fc.option(arbitrary, { nil: undefined, freq: 4 });
+const scalar: fc.Arbitrary<Json> = fc.oneof(
+  name,
+  fc.constantFrom(0, 1, 7, -3.5, 4688, 0.1, 1e21, 1e-7, 123456789.125),
+  fc.boolean(),
+  fc.constant(null),
+);
+const json: fc.Arbitrary<Json> = fc.oneof(
+  { weight: 5, arbitrary: scalar },
+  { weight: 1, arbitrary: fc.array(scalar, { maxLength: 3 }) },
+  {
+    weight: 1,
+    arbitrary: fc.dictionary(fc.constantFrom('a', 'b', 'Some Field', '0'), scalar, { maxKeys: 3 }),
+  },
+);
+const time = fc.integer({ min: 0, max: 3 * 24 * 60 - 1 }).map((minutes) => START + minutes * 60_000_000);
+
+/** Events with distinct ids; many share a time. */
+export const events: fc.Arbitrary<Event[]> = fc
+  .array(
+    fc.record({
+      time: fc.oneof(
+        time,
+        time.map((t) => t + 500_000),
+        time.map((t) => t + 1),
+      ),
+      kind: fc.constantFrom('signin', 'rights', 'network', 'system'),
+      source: fc.constantFrom('harbour-id', 'dock-auth'),
+      outcome: maybe(fc.constantFrom('success', 'failure')),
+      user: maybe(name.map((text) => text.trim().toLowerCase())),
+      message: maybe(name),
+      reason: maybe(
+        fc.string({ unit: fc.constantFrom('a', 'B', ' ', '1', 'é', '𝒛', '.', '%'), maxLength: 8 }),
+      ),
+      src_ip: maybe(fc.constantFrom(...addresses)),
+      bytes_out: maybe(fc.integer({ min: 0, max: 5000 })),
+      duration_ms: maybe(fc.constantFrom(0, 0.1, 0.2, 0.3, 2.5, -1.5, 1e6)),
+      lat: maybe(fc.constantFrom(0, 58.5, -33.25)),
+      lon: maybe(fc.constantFrom(0, 10.25, 151)),
+      tags: maybe(fc.array(name, { maxLength: 3 })),
+      via_ips: maybe(fc.array(fc.constantFrom(...addresses), { maxLength: 2 })),
+      original: fc.record(
+        {
+          x: json,
+          y: json,
+          list: fc.array(json, { maxLength: 2 }),
+          nested: fc.record({ 'Some Field': json }),
+        },
+        { requiredKeys: [] },
+      ),
+      raw: name,
+    }),
+    { minLength: 1, maxLength: 25 },
+  )
+  .map((drafts) =>
+    drafts.map((draft, i): Event => {
+      const given = Object.fromEntries(Object.entries(draft).filter(([, value]) => value !== undefined));
+      return {
+        ...given,
+        id: ((i * 7919) % 65536).toString(16).padStart(32, '0'),
+        received: draft.time + HOUR,
+      } as unknown as Event;
+    }),
+  );
+
+// ---- hunts as text --------------------------------------------------------------------------------
+
+const quote = (text: string): string => `'${text.replaceAll("'", "''")}'`;
+const lineSafe = names.filter((text) => !text.includes('\n'));
+const textLiteral = fc.constantFrom(...lineSafe).map(quote);
+const numberLiteral = fc.constantFrom('0', '7', '-3.5', '4688', '0.1', '3', '1000');
+const timeLiteral = time.map((t) => quote(formatInstant(t)));
+const addressLiteral = fc.constantFrom(...addresses).map(quote);
+
+const textField = fc.constantFrom('user', 'message', 'reason', 'outcome', 'kind', 'source', 'raw');
+const numberField = fc.constantFrom('bytes_out', 'duration_ms', 'lat');
+const anyField = fc.constantFrom(
+  'original.x',
+  'original.y',
+  'original.list',
+  'original.list.0',
+  'original.nested."Some Field"',
+  'original.missing',
+  'original.x.a',
+);
+const listField = fc.constantFrom('tags', 'via_ips');
+
+const compareSign = fc.constantFrom('=', '!=', '<', '<=', '>', '>=');
+const join = (...parts: (string | fc.Arbitrary<string>)[]): fc.Arbitrary<string> =>
+  fc
+    .tuple(...parts.map((part) => (typeof part === 'string' ? fc.constant(part) : part)))
+    .map((found) => found.join(''));
+
+const numberExpr: fc.Arbitrary<string> = fc.oneof(
+  numberField,
+  numberLiteral,
+  join('number(', fc.oneof(textField, anyField), ')'),
+  join('length(', textField, ')'),
+  join(
+    '(',
+    numberField,
+    fc.constantFrom(' + ', ' - ', ' * ', ' / ', ' % '),
+    fc.oneof(numberField, numberLiteral),
+    ')',
+  ),
+  join('round(', numberField, ' / 3, ', fc.constantFrom('0', '1', '2'), ')'),
+  join(fc.constantFrom('floor', 'ceil', 'abs'), '(', fc.oneof(numberField, anyField), ')'),
+  join('hour(time', fc.constantFrom('', ", 'Europe/Lisbon'", ", 'Asia/Kolkata'"), ')'),
+  fc.constant('weekday(received)'),
+  fc.constant('seconds_between(time, received)'),
+  join('entropy(', textField, ')'),
+  join('similarity(', textField, ', ', textLiteral, ')'),
+  fc.constant('distance_km(lat, lon, 10, 20)'),
+);
+const textExpr: fc.Arbitrary<string> = fc.oneof(
+  textField,
+  join(fc.constantFrom('lower', 'upper', 'trim', 'decode_base64'), '(', fc.oneof(textField, anyField), ')'),
+  join('substr(', textField, ', ', fc.constantFrom('1', '2', '-1', '3, 2'), ')'),
+  join('split(', textField, ", '.', ", fc.constantFrom('1', '2', '-1', '9'), ')'),
+  join('replace(', textField, ', ', textLiteral, ", '-')"),
+  join(
+    'concat(',
+    textField,
+    ', ',
+    fc.oneof(numberField, anyField, fc.constant('src_ip'), fc.constant('time'), listField),
+    ')',
+  ),
+  join('coalesce(', textField, ', ', textLiteral, ')'),
+  join('text(', fc.oneof(numberField, anyField, listField, fc.constant('time'), fc.constant('src_ip')), ')'),
+  join("if(outcome = 'failure', ", textField, ', ', textLiteral, ')'),
+  join('network(src_ip, ', fc.constantFrom('8', '24', '64', '200'), ')'),
+);
+const anyExpr = fc.oneof(
+  anyField,
+  join('coalesce(', anyField, ', ', numberField, ')'),
+  join('if(user is null, ', numberField, ', ', textField, ')'),
+);
+const timeExpr = fc.constantFrom('time', 'received', 'time + 90s', 'bucket(time, 7h)', 'now');
+
+const patterns = [
+  'a',
+  '^a',
+  '[a-z]+[0-9]',
+  '(?i)MARRASH',
+  '\\d+',
+  '^$',
+  'z$',
+  '.',
+  '\\bteo\\b',
+  '(?i)straße|σ',
+  '[^a]b',
+  'x.y',
+  '(?s)x.y',
+  '\\p{L}{3}',
+  "o'h",
+  'a{2,3}|7',
+  '(?:ab)*c?',
+];
+
+const atom: fc.Arbitrary<string> = fc.oneof(
+  join(textExpr, ' ', compareSign, ' ', textLiteral),
+  join(textExpr, ' ', compareSign, ' ', fc.oneof(numberExpr, textExpr)),
+  join(numberExpr, ' ', compareSign, ' ', fc.oneof(numberExpr, numberLiteral)),
+  join(
+    anyExpr,
+    ' ',
+    compareSign,
+    ' ',
+    fc.oneof(
+      textLiteral,
+      numberLiteral,
+      fc.constantFrom('true', 'false'),
+      textField,
+      numberField,
+      anyField,
+      fc.constantFrom('time', 'src_ip'),
+    ),
+  ),
+  join(
+    listField,
+    ' ',
+    compareSign,
+    ' ',
+    fc.oneof(addressLiteral, anyField, fc.constant('src_ip'), listField),
+  ),
+  join('tags ', compareSign, ' ', textLiteral),
+  join(timeExpr, ' ', compareSign, ' ', fc.oneof(timeLiteral, timeExpr, textField)),
+  join('src_ip ', compareSign, ' ', fc.oneof(addressLiteral, textField)),
+  join(
+    fc.oneof(textExpr, numberExpr, anyExpr),
+    fc.constantFrom(' ', ' not '),
+    'in (',
+    fc.oneof(join(textLiteral, ', ', textLiteral), join(numberLiteral, ', ', numberLiteral)),
+    ')',
+  ).filter(
+    (text) =>
+      !/^(?:-?\d|number|length|\(|round|floor|ceil|abs|hour|weekday|seconds|entropy|similarity|distance|bytes_out|duration_ms|lat).*'/.test(
+        text,
+      ),
+  ),
+  join(
+    fc.oneof(textExpr, anyExpr),
+    fc.constantFrom(' ', ' not '),
+    'between ',
+    textLiteral,
+    ' and ',
+    textLiteral,
+  ),
+  join(
+    fc.oneof(numberExpr, anyExpr),
+    fc.constantFrom(' ', ' not '),
+    'between ',
+    numberLiteral,
+    ' and ',
+    numberLiteral,
+  ),
+  join(
+    fc.oneof(textExpr, anyExpr, listField, numberField, fc.constantFrom('time', 'src_ip')),
+    fc.constantFrom(' ', ' not '),
+    'like ',
+    fc.constantFrom("'%'", "'teo%'", "'%A%'", "'_'", "'%\\%'", "'%.%.%'", "'7_0'", "'%ß%'", "''"),
+  ),
+  join(
+    fc.oneof(textExpr, anyExpr, listField, numberField),
+    fc.constantFrom(' ', ' not '),
+    'matches ',
+    fc.constantFrom(...patterns).map(quote),
+  ),
+  join(
+    fc.oneof(fc.constantFrom('src_ip', 'message', 'via_ips'), anyField),
+    fc.constantFrom(' ', ' not '),
+    'within ',
+    fc.constantFrom(
+      "'10.0.0.0/8'",
+      "'10.0.1.77/24'",
+      "'2001:db8::/32'",
+      "'192.0.2.9'",
+      "'0.0.0.0/0'",
+      "'::/0'",
+    ),
+  ),
+  join(
+    fc.oneof(textExpr, numberExpr, anyExpr, listField, fc.constant('src_ip')),
+    fc.constantFrom(' is null', ' is not null'),
+  ),
+  join('has ', fc.oneof(textLiteral, fc.constantFrom("'7'", "'arra'", "'B'", "'\"'", "'10.0'", "'4688'"))),
+);
+
+const condition: fc.Arbitrary<string> = fc.oneof(
+  { weight: 4, arbitrary: atom },
+  { weight: 1, arbitrary: join('not (', atom, ')') },
+  { weight: 1, arbitrary: join('(', atom, ' or ', atom, ') and ', atom) },
+  { weight: 1, arbitrary: join(atom, ' or not ', atom) },
+);
+
+const from = fc.constantFrom(
+  'from all',
+  'from signin',
+  'from signin, rights',
+  'from source harbour-id',
+  "from all over '2026-11-10T06:00:00Z' to '2026-11-12'",
+  'from all over last 30h',
+);
+
+const aggregate = fc.oneof(
+  fc.constant('count()'),
+  join('count(', fc.oneof(textField, anyField, listField), ')'),
+  join('count(distinct ', fc.oneof(textExpr, numberExpr, anyExpr, listField, fc.constant('src_ip')), ')'),
+  join('count(where ', atom, ')'),
+  join(
+    fc.constantFrom('sum', 'avg', 'median', 'stddev'),
+    '(',
+    fc.oneof(numberExpr, textField, anyField),
+    ')',
+  ),
+  join('percentile(', fc.oneof(numberExpr, anyField), ', ', fc.constantFrom('95', '0', '33.3', '100'), ')'),
+  join(
+    fc.constantFrom('min', 'max', 'first', 'last', 'values'),
+    '(',
+    fc.oneof(textExpr, numberExpr, anyExpr, listField, timeExpr, fc.constant('src_ip')),
+    ')',
+  ),
+);
+const key = fc.oneof(textExpr, numberExpr, anyExpr, listField, fc.constant('src_ip'), fc.constant('time'));
+
+const tally = fc
+  .tuple(
+    fc.array(aggregate, { minLength: 1, maxLength: 3 }),
+    fc.array(key, { maxLength: 2 }),
+    fc.option(fc.constantFrom('1h', '7h', '1d', '15m'), { nil: null }),
+  )
+  .map(([aggregates, keys, every]) => {
+    const figures = aggregates.map((text, i) => `${text} as a${i}`).join(', ');
+    const per = keys.length === 0 ? '' : ` per ${keys.map((text, i) => `${text} as k${i}`).join(', ')}`;
+    return {
+      text: `tally ${figures}${per}${every === null ? '' : `, every ${every}`}`,
+      columns: [...keys.map((_, i) => `k${i}`), ...aggregates.map((_, i) => `a${i}`)],
+    };
+  });
+
+const eventStep = fc.oneof(
+  { weight: 4, arbitrary: condition.map((text) => `where ${text}`) },
+  { weight: 1, arbitrary: join('set c1 = ', fc.oneof(textExpr, numberExpr, anyExpr, timeExpr)) },
+  { weight: 1, arbitrary: join('set user = ', textExpr) },
+  {
+    weight: 1,
+    arbitrary: join(
+      'sort ',
+      fc.oneof(textExpr, numberExpr, anyExpr, listField, fc.constant('src_ip')),
+      fc.constantFrom('', ' desc'),
+    ),
+  },
+  { weight: 1, arbitrary: fc.constantFrom('first 5', 'first 12', 'hide message, city') },
+);
+
+const afterTally = (columns: readonly string[]): fc.Arbitrary<string[]> => {
+  const column = fc.constantFrom(...columns);
+  return fc.array(
+    fc.oneof(
+      join('where ', column, fc.constantFrom(' is not null', ' > 1', " != '7'", " like '%a%'")).filter(
+        (text) => !text.startsWith('where k') || !/[>=]/.test(text),
+      ),
+      join('sort ', column, fc.constantFrom('', ' desc')),
+      fc.constant('first 4'),
+      join('set c2 = concat(', column, ", '-')"),
+    ),
+    { maxLength: 3 },
+  );
+};
+
+/** Hunts that are well formed; the odd one that the checker refuses is no use for comparing engines. */
+export const hunts: fc.Arbitrary<string> = fc
+  .tuple(from, fc.array(eventStep, { maxLength: 4 }), fc.option(tally, { nil: null }))
+  .chain(([first, steps, table]) =>
+    (table === null
+      ? fc
+          .constantFrom<string[][]>(
+            ['show time, user, message, bytes_out, tags, original.x, src_ip, raw'],
+            [],
+          )
+          .map((end) => end)
+      : afterTally(table.columns).map((after) => [table.text, ...after])
+    ).map((end) => [first, ...steps, ...end].join('\n')),
+  );

@@ -1,0 +1,66 @@
+import fc from 'fast-check';
+import { compileHunt } from '../core/wick/compile.js';
+import { HuntError } from '../core/wick/hunt-error.js';
+import { toCountSql, toSql } from '../core/wick/emit-sql/emit.js';
+import { runInMemory } from '../core/wick/in-memory/run.js';
+import type { Event } from '../core/events/event.js';
+import { readHuntRow } from './store/hunt-rows.js';
+import { testDatabase, type TestDatabase } from './tests/database.js';
+import { storeEvents } from './tests/events.js';
+import { END, events, hunts, START } from './tests/wick-arbitraries.js';
+
+const RUNS = Number(process.env['UNDER_LAMP_PROPERTY_RUNS'] ?? 300);
+const HUNTS_A_SET = 12;
+
+let database: TestDatabase;
+beforeAll(async () => {
+  database = await testDatabase();
+});
+afterAll(() => database.drop());
+
+async function fill(stored: readonly Event[]): Promise<void> {
+  await database.pool.query('TRUNCATE events');
+  await storeEvents(database.pool, stored);
+}
+
+async function compare(text: string, stored: readonly Event[]): Promise<void> {
+  let plan;
+  try {
+    plan = compileHunt(text, { window: { from: START, to: END }, now: END });
+  } catch (error) {
+    if (error instanceof HuntError) return;
+    throw error;
+  }
+  const memory = runInMemory(plan, stored);
+  const { text: sql, values } = toSql(plan, 10_000);
+  const { rows } = await database.pool.query(sql, [...values]);
+  expect({ hunt: text, rows: rows.map((row) => readHuntRow(plan, row)) }).toEqual({
+    hunt: text,
+    rows: memory.rows,
+  });
+  const counts: number[] = [];
+  for (const { query, counted } of toCountSql(plan)) {
+    const found = await database.pool.query(query.text, [...query.values]);
+    for (const i of counted) counts[i] = Number(found.rows[0]?.[`n${i}`]);
+  }
+  expect({ hunt: text, counts }).toEqual({ hunt: text, counts: memory.steps });
+}
+
+test('generated hunts give the same rows and step counts in SQL and in memory', async () => {
+  await fc.assert(
+    fc.asyncProperty(
+      events,
+      fc.array(hunts, { minLength: HUNTS_A_SET, maxLength: HUNTS_A_SET }),
+      async (stored, texts) => {
+        await fill(stored);
+        for (const text of texts) await compare(text, stored);
+      },
+    ),
+    {
+      numRuns: Math.ceil(RUNS / HUNTS_A_SET),
+      ...(process.env['UNDER_LAMP_PROPERTY_SEED'] && {
+        seed: Number(process.env['UNDER_LAMP_PROPERTY_SEED']),
+      }),
+    },
+  );
+}, 600_000);

@@ -1,0 +1,49 @@
+import type { Json } from '../../core/base/json.js';
+import type { Problem } from '../../core/wire/common.js';
+import type { HuntColumn } from '../../core/wire/hunts.js';
+import { ApiFailure, ask } from './client.js';
+
+export type HuntRow = readonly Json[];
+export type RowEvent = { readonly id: string; readonly time: string } | null;
+
+/** A piece of a hunt's answer, as the server sends them one a line. */
+export type HuntPiece =
+  | { readonly piece: 'columns'; readonly columns: readonly HuntColumn[]; readonly notes: readonly string[] }
+  | { readonly piece: 'rows'; readonly rows: readonly HuntRow[]; readonly events: readonly RowEvent[] }
+  | { readonly piece: 'end'; readonly complete: boolean; readonly milliseconds: number }
+  | {
+      readonly piece: 'steps';
+      readonly steps: readonly {
+        readonly line: number;
+        readonly keyword: string;
+        readonly rows: number | null;
+      }[];
+    }
+  | { readonly piece: 'failure'; readonly problem: Problem };
+
+export interface HuntAsk {
+  readonly text: string;
+  readonly window: { readonly from: string; readonly to: string };
+  readonly limit: number;
+}
+
+/** Runs a hunt and gives its answer piece by piece. Aborting stops the statement on the server. @throws ApiFailure */
+export async function* streamHunt(body: HuntAsk, signal: AbortSignal): AsyncGenerator<HuntPiece> {
+  const response = await ask('/hunts/run', { method: 'POST', body, signal, accept: 'application/x-ndjson' });
+  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
+  if (reader === undefined) return;
+  let rest = '';
+  for (;;) {
+    const { done, value } = await reader.read();
+    rest += value ?? '';
+    const lines = rest.split('\n');
+    rest = done ? '' : (lines.pop() ?? '');
+    for (const line of lines) {
+      if (line === '') continue;
+      const piece = JSON.parse(line) as HuntPiece;
+      if (piece.piece === 'failure') throw new ApiFailure(piece.problem);
+      yield piece;
+    }
+    if (done) return;
+  }
+}

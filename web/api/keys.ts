@@ -1,0 +1,17 @@
+/** Every query key of the application. */
+export const keys = {
+  session: ['session'] as const,
+  alerts: ['alerts'] as const,
+  alertList: (state: string) => ['alerts', 'list', state] as const,
+  alert: (id: number) => ['alerts', 'one', id] as const,
+  rules: ['rules'] as const,
+  rule: (id: string) => ['rules', 'one', id] as const,
+  sources: ['sources'] as const,
+  setAside: (source: string) => ['sources', 'set-aside', source] as const,
+  recipes: ['recipes'] as const,
+  lists: ['lists'] as const,
+  event: (id: string) => ['event', id] as const,
+  timeline: (text: string, from: string, to: string) => ['timeline', text, from, to] as const,
+  dossier: (user: string, from: string, to: string, zone: string) =>
+    ['dossier', user, from, to, zone] as const,
+};

@@ -1,0 +1,128 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { lazy, Suspense, type JSX, type ReactNode } from 'react';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { ApiFailure } from '../api/client.js';
+import { keys } from '../api/keys.js';
+import { Empty, Reading } from '../ui/State.js';
+import { AskedProvider } from '../beam/asked.js';
+import { Frame } from './Frame.js';
+import { Session } from './session.js';
+
+const Hunt = lazy(() =>
+  import('../features/hunt/HuntPage.js').then((module) => ({ default: module.HuntPage })),
+);
+const Alerts = lazy(() =>
+  import('../features/alerts/AlertsPage.js').then((module) => ({ default: module.AlertsPage })),
+);
+const Rules = lazy(() =>
+  import('../features/rules/RulesPage.js').then((module) => ({ default: module.RulesPage })),
+);
+const Sources = lazy(() =>
+  import('../features/sources/SourcesPage.js').then((module) => ({ default: module.SourcesPage })),
+);
+const Dossier = lazy(() =>
+  import('../features/dossier/UserDossierPage.js').then((module) => ({ default: module.UserDossierPage })),
+);
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 10_000,
+      retry: (failures, error) => failures < 2 && error instanceof ApiFailure && error.problem.status === 0,
+    },
+  },
+});
+
+// A session that has ended shows the sign-in, wherever one is.
+client.getQueryCache().subscribe(({ type, query }) => {
+  if (type !== 'updated') return;
+  const error: unknown = query.state.error;
+  const key = query.queryKey as readonly unknown[];
+  if (error instanceof ApiFailure && error.problem.code === 'not-signed-in' && key[0] !== keys.session[0]) {
+    void client.invalidateQueries({ queryKey: keys.session });
+  }
+});
+
+const Place = ({ children }: { children: ReactNode }): JSX.Element => (
+  <Suspense
+    fallback={
+      <main className="bench">
+        <section className="sheet">
+          <Reading title="Opening" />
+        </section>
+      </main>
+    }
+  >
+    {children}
+  </Suspense>
+);
+
+const Nowhere = (): JSX.Element => (
+  <main className="bench">
+    <section className="sheet">
+      <Empty title="There is nothing at this address">
+        <a href="/hunt">Go to Hunt</a>
+      </Empty>
+    </section>
+  </main>
+);
+
+/** The whole application. */
+export function App(): JSX.Element {
+  return (
+    <QueryClientProvider client={client}>
+      <BrowserRouter>
+        <Session>
+          <AskedProvider>
+            <Routes>
+              <Route element={<Frame />}>
+                <Route index element={<Navigate to="/hunt" replace />} />
+                <Route
+                  path="/hunt"
+                  element={
+                    <Place>
+                      <Hunt />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/alerts/:id?"
+                  element={
+                    <Place>
+                      <Alerts />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/rules/:id?"
+                  element={
+                    <Place>
+                      <Rules />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/sources/:source?"
+                  element={
+                    <Place>
+                      <Sources />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/dossier/user/:user"
+                  element={
+                    <Place>
+                      <Dossier />
+                    </Place>
+                  }
+                />
+                <Route path="*" element={<Nowhere />} />
+              </Route>
+            </Routes>
+          </AskedProvider>
+        </Session>
+      </BrowserRouter>
+    </QueryClientProvider>
+  );
+}

@@ -1,0 +1,61 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState, type JSX } from 'react';
+import { NavLink, Outlet, useNavigate, useSearchParams } from 'react-router';
+import type { AlertList } from '../../core/wire/alerts.js';
+import { askJson } from '../api/client.js';
+import { keys } from '../api/keys.js';
+import { Lamp } from '../ui/Glyphs.js';
+import { useKeys } from '../ui/use-keys.js';
+import { BeamBar } from './BeamBar.js';
+import { beamSearch } from '../beam/beam.js';
+import { KeysHelp } from './KeysHelp.js';
+import { useLive } from './live.js';
+import { places } from './places.js';
+import { UserMenu } from './UserMenu.js';
+
+/** Top bar and Beam around every place. The Beam goes along from place to place. */
+export function Frame(): JSX.Element {
+  const [parameters] = useSearchParams();
+  const navigate = useNavigate();
+  const [help, setHelp] = useState(false);
+  useLive();
+  const alerts = useQuery({
+    queryKey: keys.alertList('open'),
+    queryFn: () => askJson<AlertList>('/alerts?state=open'),
+  });
+  const search = beamSearch(parameters);
+  useKeys({
+    ...Object.fromEntries(places.map(({ path, key }) => [`g ${key}`, () => void navigate(path + search)])),
+    '?': () => setHelp(true),
+  });
+  return (
+    <>
+      <header className="topbar">
+        <NavLink className="topbar-brand" to={`/hunt${search}`}>
+          <Lamp />
+          Under Lamp
+        </NavLink>
+        <nav aria-label="Places">
+          <ul>
+            {places.map(({ path, name }) => (
+              <li key={path}>
+                <NavLink className="place" to={path + search}>
+                  {name}
+                  {path === '/alerts' && (alerts.data?.unread ?? 0) > 0 && (
+                    <span className="place-count" aria-label={`${alerts.data?.unread} unread`}>
+                      {alerts.data?.unread}
+                    </span>
+                  )}
+                </NavLink>
+              </li>
+            ))}
+          </ul>
+        </nav>
+        <UserMenu onKeys={() => setHelp(true)} />
+      </header>
+      <BeamBar />
+      <Outlet />
+      <KeysHelp show={help} onHide={() => setHelp(false)} />
+    </>
+  );
+}

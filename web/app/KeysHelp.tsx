@@ -1,0 +1,65 @@
+import type { JSX } from 'react';
+import { Modal } from 'react-bootstrap';
+import { places } from './places.js';
+
+const groups: readonly { title: string; keys: readonly (readonly [string, string])[] }[] = [
+  {
+    title: 'Anywhere',
+    keys: [
+      ...places.map(({ key, name }) => [`G ${key.toUpperCase()}`, name] as const),
+      ['?', 'these keys'],
+      ['Esc', 'close, back'],
+    ],
+  },
+  {
+    title: 'Hunt',
+    keys: [
+      ['Ctrl Enter', 'run'],
+      ['Ctrl Space', 'complete'],
+      ['↑ ↓ ← →', 'move over cells'],
+      ['Enter', 'read the event'],
+      ['Shift F10', 'cell menu'],
+      ['K X T D C', 'in the menu: keep, leave out, tally, dossier, copy'],
+    ],
+  },
+  {
+    title: 'Alerts',
+    keys: [
+      ['J K', 'next, previous'],
+      ['T', 'take it'],
+      ['R', 'settle as real'],
+      ['H', 'settle as harmless'],
+      ['W', 'settle as wrong'],
+      ['U', 'put back'],
+    ],
+  },
+  { title: 'Rules', keys: [['Ctrl S', 'keep the text']] },
+];
+
+/** All keys, by place. */
+export function KeysHelp({ show, onHide }: { show: boolean; onHide: () => void }): JSX.Element {
+  return (
+    <Modal show={show} onHide={onHide} aria-label="Keys">
+      <Modal.Header closeButton>
+        <Modal.Title>Keys</Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        {groups.map(({ title, keys }) => (
+          <section key={title} className="pb-2">
+            <h3 className="section-head pb-1">{title}</h3>
+            {keys.map(([key, what]) => (
+              <p key={key} className="sm pb-1">
+                {key.split(' ').map((part) => (
+                  <kbd key={part} className="me-1">
+                    {part}
+                  </kbd>
+                ))}
+                <span className="soft">{what}</span>
+              </p>
+            ))}
+          </section>
+        ))}
+      </Modal.Body>
+    </Modal>
+  );
+}

@@ -1,0 +1,7 @@
+/** The places of the top bar, and the key that goes there after G. */
+export const places = [
+  { path: '/hunt', name: 'Hunt', key: 'h' },
+  { path: '/alerts', name: 'Alerts', key: 'a' },
+  { path: '/rules', name: 'Rules', key: 'r' },
+  { path: '/sources', name: 'Sources', key: 's' },
+] as const;

@@ -1,0 +1,236 @@
+import { useQuery } from '@tanstack/react-query';
+import type { JSX } from 'react';
+import { Button } from 'react-bootstrap';
+import { Link } from 'react-router';
+import type { ColumnName } from '../../../core/events/columns.js';
+import type { AlertChange, AlertDetail } from '../../../core/wire/alerts.js';
+import type { StoredEventWire } from '../../../core/wire/hunts.js';
+import { quoteText, spellName } from '../../../core/wick/spell.js';
+import { askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
+import { CurlLink } from '../../ui/Curl.js';
+import { count, showTime } from '../../ui/format.js';
+import { Outcome, Severity } from '../../ui/Glyphs.js';
+import { Failed, Reading } from '../../ui/State.js';
+
+interface AlertDetailSheetProps {
+  readonly id: number;
+  readonly zone: string;
+  /** The Beam, for links. */
+  readonly search: string;
+  readonly mayChange: boolean;
+  /** Why the last change was refused. */
+  readonly problem: string | null;
+  readonly onTake: () => void;
+  readonly onSettle: (verdict: NonNullable<AlertChange['verdict']>) => void;
+  readonly onPutBack: () => void;
+}
+
+/** A quarter of an hour on either side of what happened. */
+const AROUND_MILLISECONDS = 15 * 60_000;
+
+/** The hunt for everything about the alert's subject around its time, as an address. */
+function huntAddress(alert: AlertDetail, zone: string): string {
+  const conditions = Object.entries(alert.subjectFields).map(
+    ([field, value]) => `${spellName(field)} = ${quoteText(value)}`,
+  );
+  const text = `from all${conditions.length === 0 ? '' : `\nwhere ${conditions.join(' and ')}`}`;
+  const query = new URLSearchParams({
+    q: text,
+    from: new Date(Date.parse(alert.firstEvent) - AROUND_MILLISECONDS).toISOString(),
+    to: new Date(Date.parse(alert.lastEvent) + AROUND_MILLISECONDS).toISOString(),
+    zone,
+  });
+  return `/hunt?${query}`;
+}
+
+/** One alert: what it says, the events it rests on, whom it is about, and what has been done. */
+export function AlertDetailSheet({
+  id,
+  zone,
+  search,
+  mayChange,
+  problem,
+  onTake,
+  onSettle,
+  onPutBack,
+}: AlertDetailSheetProps): JSX.Element {
+  const alert = useQuery({
+    queryKey: keys.alert(id),
+    queryFn: ({ signal }) => askJson<AlertDetail>(`/alerts/${id}`, { signal }),
+    placeholderData: (before) => before,
+  });
+  const { data } = alert;
+  if (alert.isError) {
+    return (
+      <section className="sheet" aria-label="Alert">
+        <Failed title="The alert cannot be shown">{alert.error.message}</Failed>
+      </section>
+    );
+  }
+  if (data === undefined) {
+    return (
+      <section className="sheet" aria-label="Alert">
+        <Reading title="Fetching the alert" />
+      </section>
+    );
+  }
+  const user = data.subjectFields['user'] ?? data.subjectFields['target_user'];
+  return (
+    <section className="sheet" aria-label="Alert">
+      <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
+        <Severity level={data.level} />
+        <h2 className="sheet-title grow">{data.title}</h2>
+        <Link className="sm nowrap" to={`/rules/${data.rule}${search}`}>
+          Open the rule
+        </Link>
+      </div>
+      <div className="inset">
+        <p className="mono sm" style={{ overflowWrap: 'anywhere' }}>
+          {Object.entries(data.subjectFields).map(([field, value]) => (
+            <span key={field} className="me-3">
+              <span className="soft">{field}</span> {value}
+            </span>
+          ))}
+        </p>
+        <p className="sm soft pt-1">
+          {count(data.matches)} {data.matches === 1 ? 'match' : 'matches'} from{' '}
+          {showTime(data.firstEvent, zone, 'log')} to {showTime(data.lastEvent, zone, 'log')} {zone}
+        </p>
+      </div>
+      {mayChange && (
+        <div className="inset d-flex flex-wrap gap-2 py-2">
+          {data.state === 'unread' && (
+            <Button variant="primary" onClick={onTake}>
+              Take it<kbd>T</kbd>
+            </Button>
+          )}
+          {data.state !== 'settled' && (
+            <>
+              <Button variant="outline-secondary" onClick={() => onSettle('real')}>
+                Settle as real<kbd>R</kbd>
+              </Button>
+              <Button variant="outline-secondary" onClick={() => onSettle('harmless')}>
+                Settle as harmless<kbd>H</kbd>
+              </Button>
+              <Button variant="outline-secondary" onClick={() => onSettle('wrong')}>
+                Settle as wrong<kbd>W</kbd>
+              </Button>
+            </>
+          )}
+          {data.state !== 'unread' && (
+            <Button variant="outline-secondary" onClick={onPutBack}>
+              Put back<kbd>U</kbd>
+            </Button>
+          )}
+        </div>
+      )}
+      {problem !== null && <Failed title="That could not be done">{problem}</Failed>}
+      <div className="sub-head ruled">
+        <h3 className="section-head">Evidence</h3>
+        <span className="xs faint grow">
+          {data.evidenceTotal > data.evidence.length
+            ? `the latest ${count(data.evidence.length)} of ${count(data.evidenceTotal)} events`
+            : `${count(data.evidenceTotal)} events`}
+        </span>
+        {user !== undefined && (
+          <Link className="sm" to={`/dossier/user/${encodeURIComponent(user)}${search}`}>
+            Open dossier
+          </Link>
+        )}
+        <Link className="sm" to={huntAddress(data, zone)}>
+          Follow in a hunt
+        </Link>
+      </div>
+      <Evidence events={data.evidence as StoredEventWire[]} zone={zone} />
+      {data.changes.length > 0 && (
+        <>
+          <div className="sub-head ruled">
+            <h3 className="section-head">What was done</h3>
+          </div>
+          <div style={{ maxHeight: 110, overflow: 'auto' }}>
+            {data.changes.map((change) => (
+              <div key={change.at} className="row-line">
+                <span className="mono">{change.who}</span>
+                <span>{change.what}</span>
+                <span className="soft">{showTime(change.at, zone, 'minute')}</span>
+              </div>
+            ))}
+          </div>
+        </>
+      )}
+      <div className="sheet-foot">
+        <span>
+          Rule version {data.ruleVersion} ·{' '}
+          {data.state === 'settled'
+            ? `settled as ${data.verdict}`
+            : data.state === 'looking'
+              ? `with ${data.owner}`
+              : 'unread'}
+        </span>
+        <span className="grow" />
+        <CurlLink path={`/alerts/${data.id}`} />
+      </div>
+    </section>
+  );
+}
+
+/** The first of some columns that the event has, as text. */
+function column(event: StoredEventWire, ...names: readonly ColumnName[]): string {
+  for (const name of names) {
+    const value = event[name];
+    if (typeof value === 'string') return value;
+  }
+  return '';
+}
+
+function Evidence({ events, zone }: { events: readonly StoredEventWire[]; zone: string }): JSX.Element {
+  const huntOf = (event: StoredEventWire): string => {
+    const time = Date.parse(event.time);
+    const query = new URLSearchParams({
+      q: 'from all',
+      from: new Date(time - 60_000).toISOString(),
+      to: new Date(time + 60_000).toISOString(),
+      zone,
+      event: event.id,
+    });
+    return `/hunt?${query}`;
+  };
+  return (
+    <div className="scrolls">
+      <table className="table">
+        <thead>
+          <tr>
+            <th>time</th>
+            <th>operation</th>
+            <th>user</th>
+            <th>from</th>
+            <th>place</th>
+            <th>reason</th>
+          </tr>
+        </thead>
+        <tbody>
+          {events.map((event) => (
+            <tr key={event.id}>
+              <td className="mono">
+                <Link to={huntOf(event)} title="Read this event, with all sources a minute around it">
+                  {showTime(event.time, zone, 'second')}
+                </Link>
+              </td>
+              <td>
+                <Outcome
+                  outcome={column(event, 'outcome') || 'unknown'}
+                  text={column(event, 'operation', 'kind')}
+                />
+              </td>
+              <td className="mono">{column(event, 'user')}</td>
+              <td className="mono">{column(event, 'src_ip', 'host')}</td>
+              <td>{column(event, 'city', 'country')}</td>
+              <td>{column(event, 'reason')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,224 @@
+import { useQuery } from '@tanstack/react-query';
+import { X } from '@phosphor-icons/react/dist/csr/X';
+import { useMemo, useState, type JSX } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { Link } from 'react-router';
+import { isJsonObject, type Json } from '../../../core/base/json.js';
+import { columnDef, columnNames, type ColumnGroup, type ColumnName } from '../../../core/events/columns.js';
+import type { StoredEventWire } from '../../../core/wire/hunts.js';
+import type { ValueAction } from '../../../core/wick/write-step.js';
+import { askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
+import { CurlLink } from '../../ui/Curl.js';
+import { showTime } from '../../ui/format.js';
+import { Outcome } from '../../ui/Glyphs.js';
+import { Failed, Reading } from '../../ui/State.js';
+import type { PickedValue } from './CellMenu.js';
+
+/** The questions an event answers, and the columns that answer them. */
+const groups: readonly {
+  title: string;
+  of: readonly ColumnGroup[];
+  also?: readonly ColumnName[];
+  not?: readonly ColumnName[];
+}[] = [
+  { title: 'Who', of: ['who'] },
+  { title: 'Did what', of: ['what', 'program'], not: ['outcome', 'reason', 'status_code', 'source'] },
+  { title: 'To what', of: ['to', 'cloud'] },
+  { title: 'From where', of: ['from'] },
+  { title: 'How it ended', of: ['much'], also: ['outcome', 'reason', 'status_code'] },
+  { title: 'Where it is from', of: [], also: ['source', 'received'] },
+];
+
+interface Field {
+  readonly name: ColumnName;
+  readonly value: Json;
+}
+
+function fieldsOf(event: StoredEventWire, group: (typeof groups)[number]): Field[] {
+  const names = columnNames.filter(
+    (name) =>
+      group.also?.includes(name) || (group.of.includes(columnDef(name).group) && !group.not?.includes(name)),
+  );
+  return names.flatMap((name) => {
+    const value = event[name] as Json | undefined;
+    return value === undefined || value === null ? [] : [{ name, value }];
+  });
+}
+
+/** All of the source's own fields, nested ones by their dotted path. */
+function flatten(value: Json, path: string, into: [string, Json][] = []): [string, Json][] {
+  if (isJsonObject(value) && Object.keys(value).length > 0) {
+    for (const [key, inner] of Object.entries(value))
+      flatten(inner, path === '' ? key : `${path}.${key}`, into);
+  } else if (Array.isArray(value) && value.length > 0) {
+    (value as readonly Json[]).forEach((inner, i) => flatten(inner, `${path}.${i}`, into));
+  } else into.push([path, value]);
+  return into;
+}
+
+const shownValue = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));
+
+interface ReadingPanelProps {
+  readonly id: string;
+  readonly zone: string;
+  readonly search: string;
+  readonly onStep: (action: ValueAction, picked: PickedValue) => void;
+  readonly onClose: () => void;
+}
+
+/** One event in full: who, did what, to what, from where, how it ended; every original field and the raw record. */
+export function ReadingPanel({ id, zone, search, onStep, onClose }: ReadingPanelProps): JSX.Element {
+  const event = useQuery({
+    queryKey: keys.event(id),
+    queryFn: ({ signal }) => askJson<StoredEventWire>(`/events/${id}`, { signal }),
+    staleTime: Infinity,
+  });
+  return (
+    <section className="sheet" aria-label="Reading">
+      {event.isPending && <Reading title="Fetching the event" />}
+      {event.isError && <Failed title="The event cannot be shown">{event.error.message}</Failed>}
+      {event.data !== undefined && (
+        <EventText event={event.data} zone={zone} search={search} onStep={onStep} onClose={onClose} />
+      )}
+      {event.data === undefined && (
+        <div className="sheet-foot">
+          <button type="button" className="link" onClick={onClose}>
+            Close
+          </button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function EventText({
+  event,
+  zone,
+  search,
+  onStep,
+  onClose,
+}: Omit<ReadingPanelProps, 'id'> & { event: StoredEventWire }): JSX.Element {
+  const [find, setFind] = useState('');
+  const original = useMemo(() => flatten(event.original as Json, ''), [event]);
+  const found = original.filter(([path, value]) =>
+    `${path} ${shownValue(value)}`.toLowerCase().includes(find.toLowerCase()),
+  );
+  const title = [event['operation'] ?? event.kind, event['outcome']]
+    .filter((word) => typeof word === 'string')
+    .join(', ');
+  return (
+    <>
+      <div className="sheet-head">
+        <div className="grow">
+          <h2 className="sheet-title">{title}</h2>
+          <p className="sm soft pt-1">
+            <span className="mono">{showTime(event.time, zone, 'log')}</span> {zone}
+          </p>
+        </div>
+        <Button variant="outline-secondary" onClick={onClose} aria-label="Close the reading">
+          <X />
+        </Button>
+      </div>
+      <div className="scrolls">
+        {groups.map((group) => {
+          const fields = fieldsOf(event, group);
+          if (fields.length === 0) return null;
+          return (
+            <div key={group.title} className="group">
+              <h3>{group.title}</h3>
+              <dl>
+                {fields.map((field) => (
+                  <FieldLine key={field.name} field={field} zone={zone} search={search} onStep={onStep} />
+                ))}
+              </dl>
+            </div>
+          );
+        })}
+        <div className="sub-head ruled">
+          <h3 className="section-head">All original fields</h3>
+          <span className="xs faint grow">{original.length} fields, as the source wrote them</span>
+          <Form.Control
+            size="sm"
+            style={{ width: 130 }}
+            aria-label="Find in original fields"
+            placeholder="Find"
+            value={find}
+            onChange={(change) => setFind(change.target.value)}
+          />
+          <button
+            type="button"
+            className="link sm nowrap"
+            onClick={() => void navigator.clipboard.writeText(JSON.stringify(event.original, null, 2))}
+          >
+            Copy all
+          </button>
+        </div>
+        <div className="inset original-fields pb-2">
+          {found.map(([path, value]) => (
+            <div key={path}>
+              <b title={path}>{path}</b>
+              <span>{shownValue(value)}</span>
+            </div>
+          ))}
+          {found.length === 0 && <p className="soft">No field holds this.</p>}
+        </div>
+        <div className="raw" aria-label="Raw record">
+          {event.raw}
+        </div>
+      </div>
+      <div className="sheet-foot">
+        <span>
+          <kbd>Esc</kbd> close the reading
+        </span>
+        <span className="grow" />
+        <CurlLink path={`/events/${event.id}`} />
+      </div>
+    </>
+  );
+}
+
+function FieldLine({
+  field,
+  zone,
+  search,
+  onStep,
+}: {
+  field: Field;
+  zone: string;
+  search: string;
+  onStep: ReadingPanelProps['onStep'];
+}): JSX.Element {
+  const { name, value } = field;
+  const def = columnDef(name);
+  const picked: PickedValue = { column: { name, type: def.type, field: name }, value };
+  const text =
+    def.type === 'time' && typeof value === 'string' ? showTime(value, zone, 'log') : shownValue(value);
+  const isUser = name === 'user' || name === 'target_user' || name === 'acting_as';
+  return (
+    <>
+      <dt title={def.meaning}>{name.replaceAll('_', ' ')}</dt>
+      <dd>
+        <span className="value mono">
+          {isUser ? (
+            <Link to={`/dossier/user/${encodeURIComponent(text)}${search}`}>{text}</Link>
+          ) : name === 'outcome' ? (
+            <Outcome outcome={text} />
+          ) : (
+            text
+          )}
+        </span>
+        {!Array.isArray(value) && typeof value !== 'object' && (
+          <span className="duo">
+            <button type="button" onClick={() => onStep('keep', picked)}>
+              Keep only
+            </button>
+            <button type="button" onClick={() => onStep('leave-out', picked)}>
+              Leave out
+            </button>
+          </span>
+        )}
+      </dd>
+    </>
+  );
+}

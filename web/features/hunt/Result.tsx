@@ -1,0 +1,158 @@
+import { useMemo, useState, type JSX } from 'react';
+import type { RowEvent } from '../../api/hunt-stream.js';
+import { count } from '../../ui/format.js';
+import { Key } from '../../ui/Key.js';
+import { Empty, Reading } from '../../ui/State.js';
+import type { Brush } from '../../ui/Timeline.js';
+import type { PickedValue } from './CellMenu.js';
+import { firstColumns } from './cells.js';
+import { ColumnsMenu } from './ColumnsMenu.js';
+import { ResultGrid } from './ResultGrid.js';
+import { SCREEN_ROWS, type HuntRun } from './use-hunt-run.js';
+
+interface ResultProps {
+  readonly run: HuntRun;
+  readonly reading: string | null;
+  readonly zone: string;
+  readonly brush: Brush | null;
+  readonly stale: boolean;
+  readonly timeline: JSX.Element;
+  readonly curl: JSX.Element;
+  readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
+  readonly onRead: (event: NonNullable<RowEvent>) => void;
+  readonly onStop: () => void;
+  readonly onRunAgain: () => void;
+  readonly onNarrow: () => void;
+  readonly onClearBrush: () => void;
+}
+
+/** What a hunt found: how much, when, and the rows. */
+export function Result({
+  run,
+  reading,
+  zone,
+  brush,
+  stale,
+  timeline,
+  curl,
+  onPick,
+  onRead,
+  onStop,
+  onRunAgain,
+  onNarrow,
+  onClearBrush,
+}: ResultProps): JSX.Element {
+  const [chosen, setChosen] = useState<{ names: string; shown: ReadonlySet<string> } | null>(null);
+  const names = run.columns.map((column) => column.name).join('\n');
+  const filled = run.rows.length > 0;
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const usual = useMemo(() => firstColumns(run.columns, run.rows), [names, filled]);
+  const shown = chosen?.names === names ? chosen.shown : usual;
+  const inside =
+    brush === null
+      ? null
+      : (event: RowEvent) =>
+          event !== null && Date.parse(event.time) >= brush.from && Date.parse(event.time) < brush.to;
+  const insideCount = inside === null ? 0 : run.events.filter(inside).length;
+  const read = run.steps[0]?.rows;
+  return (
+    <section className="sheet" aria-label="Result">
+      <div className="sheet-head pb-1">
+        <p className="grow cut" aria-live="polite">
+          <span className="sheet-title">
+            {count(run.rows.length)}
+            {run.complete ? '' : '+'} rows
+          </span>{' '}
+          <span className="soft">
+            {read != null && `· ${count(read)} events read `}
+            {run.status === 'done' && `· ${(run.milliseconds / 1000).toFixed(2)} s`}
+            {run.status === 'running' && '· running'}
+            {run.status === 'stopped' && '· stopped'}
+          </span>
+        </p>
+        <ColumnsMenu
+          columns={run.columns}
+          shown={shown}
+          onChange={(next) => setChosen({ names, shown: next })}
+        />
+      </div>
+      {timeline}
+      <div className="brush-line">
+        {brush !== null && inside !== null ? (
+          <>
+            <span>
+              <span className="dot-inside me-1" /> Brushed: {count(insideCount)} of {count(run.rows.length)}{' '}
+              rows
+            </span>
+            <button type="button" className="link" onClick={onNarrow}>
+              Move the Beam here
+            </button>
+            <button type="button" className="link" onClick={onClearBrush}>
+              Clear
+            </button>
+          </>
+        ) : (
+          <span className="faint xs">Drag over the bars to brush a stretch of time.</span>
+        )}
+      </div>
+      {stale && (
+        <p className="stale">
+          The steps have changed since this run.{' '}
+          <button type="button" className="link" onClick={onRunAgain}>
+            Run again
+          </button>
+        </p>
+      )}
+      {run.status === 'running' && run.rows.length === 0 && (
+        <Reading title="Reading events" onStop={onStop} />
+      )}
+      {run.status === 'stopped' && run.rows.length === 0 && (
+        <Empty title="Stopped before the first row">Run it again, or narrow the Beam first.</Empty>
+      )}
+      {run.status === 'failed' && run.rows.length === 0 && (
+        <Empty title="No rows">The hunt could not be run; the reason stands beside its steps.</Empty>
+      )}
+      {run.status === 'done' && run.rows.length === 0 && <NoRows steps={run.steps} />}
+      {run.rows.length > 0 && (
+        <ResultGrid
+          columns={run.columns}
+          rows={run.rows}
+          events={run.events}
+          shown={shown}
+          zone={zone}
+          readId={reading}
+          inside={inside}
+          onPick={onPick}
+          onRead={onRead}
+        />
+      )}
+      <div className="sheet-foot">
+        {!run.complete && <span>The first {count(SCREEN_ROWS)} rows are shown.</span>}
+        <Key keys={['↑', '↓', '←', '→']}>move</Key>
+        <Key keys={['Enter']}>read</Key>
+        {reading === null && <Key keys={['Shift F10']}>cell menu</Key>}
+        <span className="grow" />
+        {curl}
+      </div>
+    </section>
+  );
+}
+
+/** Nothing is left: says which step took the last rows away. */
+function NoRows({ steps }: { steps: HuntRun['steps'] }): JSX.Element {
+  const emptied = steps.findIndex((step) => step.rows === 0);
+  const before = steps[emptied - 1];
+  if (emptied < 0 || before === undefined)
+    return (
+      <Empty title="No events here">
+        Nothing of this kind happened in the Beam's window. Widen the window, or look at other kinds with
+        "from all".
+      </Empty>
+    );
+  return (
+    <Empty title={`No rows at step ${emptied + 1}`}>
+      Step {emptied} still had {count(before.rows ?? 0)}. Loosen the condition on line {steps[emptied]?.line},
+      or widen the Beam.
+    </Empty>
+  );
+}

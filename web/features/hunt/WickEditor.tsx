@@ -1,0 +1,89 @@
+import { closeBrackets, closeBracketsKeymap, completionKeymap } from '@codemirror/autocomplete';
+import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
+import { lintKeymap } from '@codemirror/lint';
+import { EditorState, Prec } from '@codemirror/state';
+import { drawSelection, EditorView, highlightActiveLine, keymap, placeholder } from '@codemirror/view';
+import { useEffect, useRef, type JSX } from 'react';
+import { ladderGutters, setStepCounts, type StepCount } from './ladder-gutters.js';
+import { wickHelp, type HuntHelp } from './wick-help.js';
+import { wick } from './wick-language.js';
+
+interface WickEditorProps {
+  readonly text: string;
+  readonly counts: readonly StepCount[];
+  readonly help: HuntHelp;
+  readonly onChange: (text: string) => void;
+  readonly onRun: () => void;
+}
+
+/** The steps of a hunt, written as text. */
+export function WickEditor(props: WickEditorProps): JSX.Element {
+  const place = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView | null>(null);
+  const latest = useRef(props);
+  useEffect(() => {
+    latest.current = props;
+  });
+
+  useEffect(() => {
+    if (place.current === null) return undefined;
+    const editor = new EditorView({
+      parent: place.current,
+      state: EditorState.create({
+        doc: latest.current.text,
+        extensions: [
+          Prec.highest(
+            keymap.of([
+              {
+                key: 'Ctrl-Enter',
+                mac: 'Cmd-Enter',
+                run: () => {
+                  latest.current.onRun();
+                  return true;
+                },
+              },
+            ]),
+          ),
+          history(),
+          drawSelection(),
+          highlightActiveLine(),
+          closeBrackets(),
+          EditorView.lineWrapping,
+          placeholder('from signin'),
+          ladderGutters,
+          wick,
+          wickHelp(() => latest.current.help),
+          // Tab leaves the editor, as it leaves every other field; indentation is by blanks.
+          keymap.of([
+            ...closeBracketsKeymap,
+            ...defaultKeymap,
+            ...historyKeymap,
+            ...completionKeymap,
+            ...lintKeymap,
+          ]),
+          EditorView.contentAttributes.of({ 'aria-label': 'Steps of the hunt', spellcheck: 'false' }),
+          EditorView.updateListener.of((update) => {
+            if (update.docChanged) latest.current.onChange(update.state.doc.toString());
+          }),
+        ],
+      }),
+    });
+    view.current = editor;
+    return () => editor.destroy();
+  }, []);
+
+  useEffect(() => {
+    const editor = view.current;
+    if (editor === null || editor.state.doc.toString() === props.text) return;
+    editor.dispatch({
+      changes: { from: 0, to: editor.state.doc.length, insert: props.text },
+      selection: { anchor: props.text.length },
+    });
+  }, [props.text]);
+
+  useEffect(() => {
+    view.current?.dispatch({ effects: setStepCounts.of(props.counts) });
+  }, [props.counts, props.text]);
+
+  return <div ref={place} className="ladder" />;
+}

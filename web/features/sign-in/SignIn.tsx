@@ -1,0 +1,62 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent, type JSX } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import type { Person } from '../../../core/wire/people.js';
+import { askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
+import { Lamp } from '../../ui/Glyphs.js';
+
+/** The way in. After it, the page that was asked for opens. */
+export function SignIn(): JSX.Element {
+  const client = useQueryClient();
+  const [name, setName] = useState('');
+  const [password, setPassword] = useState('');
+  const signIn = useMutation({
+    mutationFn: () => askJson<Person>('/session', { method: 'POST', body: { name, password } }),
+    onSuccess: (person) => client.setQueryData(keys.session, person),
+  });
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    signIn.mutate();
+  };
+  return (
+    <main className="sign-in">
+      <section className="sheet" aria-label="Sign in">
+        <div className="sheet-head" style={{ alignItems: 'center', padding: '20px 24px 12px' }}>
+          <Lamp />
+          <h1 className="page-title">Under Lamp</h1>
+        </div>
+        <form onSubmit={submit}>
+          <Form.Group controlId="name">
+            <Form.Label className="sm">Name</Form.Label>
+            <Form.Control
+              autoFocus
+              autoComplete="username"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              required
+            />
+          </Form.Group>
+          <Form.Group controlId="password">
+            <Form.Label className="sm">Password</Form.Label>
+            <Form.Control
+              type="password"
+              autoComplete="current-password"
+              value={password}
+              onChange={(event) => setPassword(event.target.value)}
+              required
+            />
+          </Form.Group>
+          {signIn.isError && (
+            <p className="sm" role="alert" style={{ color: 'var(--sev-4)' }}>
+              {signIn.error.message}
+            </p>
+          )}
+          <Button type="submit" variant="primary" disabled={signIn.isPending}>
+            Sign in
+          </Button>
+        </form>
+      </section>
+    </main>
+  );
+}

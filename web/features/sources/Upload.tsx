@@ -1,0 +1,99 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useRef, useState, type DragEvent, type JSX } from 'react';
+import { Button } from 'react-bootstrap';
+import { keys } from '../../api/keys.js';
+import { count } from '../../ui/format.js';
+import { useUpload } from './use-upload.js';
+
+const megabytes = (bytes: number): string => `${(bytes / 1_000_000).toFixed(1)} MB`;
+
+/** Sends a file of records to a source: by choice or by dropping it here. */
+export function Upload({ source }: { source: string }): JSX.Element {
+  const client = useQueryClient();
+  const refresh = useCallback(() => void client.invalidateQueries({ queryKey: keys.sources }), [client]);
+  const { upload, send, stop } = useUpload(source, refresh);
+  const input = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const drop = (event: DragEvent): void => {
+    event.preventDefault();
+    setOver(false);
+    const file = event.dataTransfer.files[0];
+    if (file !== undefined) send(file);
+  };
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head">Upload a file</h3>
+        <span className="xs faint">plain or gzipped, any size; sending it again doubles nothing</span>
+      </div>
+      <div
+        className={`drop${over ? ' over' : ''}`}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={drop}
+      >
+        <input
+          ref={input}
+          type="file"
+          className="visually-hidden"
+          aria-label="File of records"
+          tabIndex={-1}
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file !== undefined) send(file);
+            event.target.value = '';
+          }}
+        />
+        {upload.state === 'sending' ? (
+          <>
+            <p className="d-flex gap-2">
+              <span className="grow cut">
+                {upload.name}: {megabytes(upload.sent)} of {megabytes(upload.size)}
+                {upload.sent > 0 && `, ${megabytes(upload.bytesPerSecond)} a second`}
+              </span>
+              <button type="button" className="link" onClick={stop}>
+                Stop
+              </button>
+            </p>
+            <div
+              className="progress-amber mt-1"
+              role="progressbar"
+              aria-valuenow={upload.sent}
+              aria-valuemax={upload.size}
+              aria-label="Sent"
+            >
+              <i style={{ width: `${upload.size === 0 ? 100 : (upload.sent / upload.size) * 100}%` }} />
+            </div>
+          </>
+        ) : (
+          <p className="d-flex gap-2 align-items-center">
+            <Button variant="outline-secondary" onClick={() => input.current?.click()}>
+              Choose a file
+            </Button>
+            <span className="soft">or drop it here</span>
+          </p>
+        )}
+        <div aria-live="polite">
+          {upload.state === 'done' && (
+            <p className="pt-2" data-testid="upload-result">
+              {upload.name}: {count(upload.result.records)} records, {count(upload.result.stored)} stored,{' '}
+              {count(upload.result.known)} already known, {count(upload.result.setAside)} set aside
+              {upload.result.discarded > 0 && `, ${count(upload.result.discarded)} discarded`}.
+            </p>
+          )}
+          {upload.state === 'stopped' && (
+            <p className="pt-2">{upload.name}: stopped. What had been read by then is stored.</p>
+          )}
+          {upload.state === 'failed' && (
+            <p className="pt-2" role="alert" style={{ color: 'var(--sev-4)' }}>
+              {upload.name}: {upload.detail}
+            </p>
+          )}
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,184 @@
+import { useRef, useState, type JSX, type KeyboardEvent, type PointerEvent } from 'react';
+import { count } from './format.js';
+import { timeTicks } from './time-ticks.js';
+import { useWidth } from './use-width.js';
+
+/** One bar: when it starts, and how many of each part. */
+export interface Bar {
+  /** Milliseconds. */
+  readonly start: number;
+  readonly parts: Readonly<Record<string, number>>;
+}
+
+export interface Part {
+  readonly name: string;
+  readonly colour: string;
+  /** Pale series get a thin line around, since alone they are too faint. */
+  readonly pale: boolean;
+}
+
+/** A stretch of the timeline, milliseconds. */
+export interface Brush {
+  readonly from: number;
+  readonly to: number;
+}
+
+interface TimelineProps {
+  readonly from: number;
+  readonly to: number;
+  /** Width of a bar, milliseconds. */
+  readonly width: number;
+  readonly bars: readonly Bar[];
+  readonly parts: readonly Part[];
+  readonly zone: string;
+  readonly brush: Brush | null;
+  readonly onBrush: (brush: Brush | null) => void;
+}
+
+const HEIGHT = 104;
+const LEFT = 44;
+const TOP = 6;
+const BOTTOM = 18;
+const PLOT = HEIGHT - TOP - BOTTOM;
+
+/** A round number at or above, for the top of the axis. */
+export function roundTop(value: number): number {
+  if (value <= 4) return 4;
+  const size = 10 ** Math.floor(Math.log10(value));
+  return size * ([1, 2, 4, 5, 8, 10].find((step) => step * size >= value) ?? 10);
+}
+
+const total = (bar: Bar): number => Object.values(bar.parts).reduce((sum, part) => sum + part, 0);
+
+/** Counts over time, stacked by part. A stretch can be brushed by pointer, or by Shift and the arrow keys. */
+export function Timeline({ from, to, width, bars, parts, zone, brush, onBrush }: TimelineProps): JSX.Element {
+  const place = useRef<HTMLDivElement>(null);
+  const pixels = useWidth(place);
+  const [anchor, setAnchor] = useState<number | null>(null);
+  const plot = Math.max(10, pixels - LEFT - 2);
+  const x = (time: number): number => LEFT + ((time - from) / (to - from)) * plot;
+  const top = roundTop(Math.max(0, ...bars.map(total)));
+  const y = (value: number): number => TOP + PLOT - (value / top) * PLOT;
+  const snap = (time: number, up: boolean): number => {
+    const steps = (time - from) / width;
+    return Math.min(to, Math.max(from, from + (up ? Math.ceil(steps) : Math.floor(steps)) * width));
+  };
+  const timeAt = (event: PointerEvent): number => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return from + Math.min(1, Math.max(0, (event.clientX - box.left - LEFT) / plot)) * (to - from);
+  };
+  const stretch = (a: number, b: number): Brush => ({
+    from: snap(Math.min(a, b), false),
+    to: snap(Math.max(a, b), true),
+  });
+
+  const onPointerDown = (event: PointerEvent<SVGSVGElement>): void => {
+    event.currentTarget.setPointerCapture(event.pointerId);
+    setAnchor(timeAt(event));
+    onBrush(stretch(timeAt(event), timeAt(event) + 1));
+  };
+  const onPointerMove = (event: PointerEvent<SVGSVGElement>): void => {
+    if (anchor !== null) onBrush(stretch(anchor, timeAt(event)));
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (event.key === 'Escape') onBrush(null);
+    const step = event.key === 'ArrowRight' ? width : event.key === 'ArrowLeft' ? -width : 0;
+    if (step === 0) return;
+    event.preventDefault();
+    const current = brush ?? { from: snap(from, false), to: snap(from, false) + width };
+    onBrush(
+      event.shiftKey
+        ? { from: current.from, to: Math.max(current.from + width, Math.min(to, current.to + step)) }
+        : { from: Math.max(from, current.from + step), to: Math.min(to, current.to + step) },
+    );
+  };
+
+  const ticks = timeTicks(from, to, zone, Math.max(2, Math.floor(plot / 90)));
+  const sum = bars.reduce((all, bar) => all + total(bar), 0);
+  return (
+    <div className="timeline" ref={place}>
+      <svg
+        height={HEIGHT}
+        role="img"
+        tabIndex={0}
+        aria-label={`${count(sum)} events over time. Arrow keys move a stretch, Shift and arrows widen it.`}
+        onPointerDown={onPointerDown}
+        onPointerMove={onPointerMove}
+        onPointerUp={() => setAnchor(null)}
+        onKeyDown={onKeyDown}
+      >
+        {brush !== null && (
+          <rect
+            x={x(brush.from)}
+            y="0"
+            width={Math.max(1, x(brush.to) - x(brush.from))}
+            height={TOP + PLOT}
+            fill="var(--amber-wash)"
+          />
+        )}
+        {[0, top / 2, top].map((value) => (
+          <g key={value}>
+            <path
+              d={`M${LEFT} ${Math.round(y(value)) + 0.5}H${pixels}`}
+              stroke={value === 0 ? 'var(--paper-rule)' : 'var(--paper-edge)'}
+            />
+            <text x={LEFT - 6} y={y(value) + 4} textAnchor="end">
+              {count(value)}
+            </text>
+          </g>
+        ))}
+        {bars.map((bar) => {
+          const left = Math.max(LEFT, x(bar.start)) + 1;
+          const right = Math.min(LEFT + plot, x(bar.start + width)) - 1;
+          const dim = brush !== null && (bar.start < brush.from || bar.start >= brush.to);
+          let below = 0;
+          return (
+            <g key={bar.start} opacity={dim ? 0.62 : 1}>
+              {parts.map(({ name, colour, pale }) => {
+                const value = bar.parts[name] ?? 0;
+                if (value === 0) return null;
+                const high = y(below + value);
+                const low = y(below);
+                below += value;
+                return (
+                  <rect
+                    key={name}
+                    x={left}
+                    y={high}
+                    width={Math.max(0.7, right - left)}
+                    height={Math.max(0.7, low - high)}
+                    fill={colour}
+                    {...(pale && { stroke: 'var(--ink-faint)', strokeWidth: 0.6 })}
+                  />
+                );
+              })}
+            </g>
+          );
+        })}
+        {ticks.map(({ time, label }) => (
+          <g key={time}>
+            <path d={`M${Math.round(x(time)) + 0.5} ${y(0)}v4`} stroke="var(--paper-rule)" />
+            <text x={Math.min(pixels - 18, Math.max(LEFT + 18, x(time)))} y={HEIGHT - 2} textAnchor="middle">
+              {label}
+            </text>
+          </g>
+        ))}
+        {brush !== null &&
+          [brush.from, brush.to].map((time) => (
+            <g key={time}>
+              <path d={`M${x(time)} 0v${TOP + PLOT}`} stroke="var(--amber-ink)" strokeWidth="1.5" />
+              <rect
+                x={x(time) - 3}
+                y={TOP + PLOT / 2 - 9}
+                width="6"
+                height="18"
+                rx="1.5"
+                fill="var(--amber)"
+                stroke="var(--amber-ink)"
+              />
+            </g>
+          ))}
+      </svg>
+    </div>
+  );
+}

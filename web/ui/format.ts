@@ -1,0 +1,46 @@
+import { DateTime } from 'luxon';
+
+/** A whole number with thousands commas. */
+export const count = (value: number): string => Math.round(value).toLocaleString('en-GB');
+
+/** How times are shown: to the millisecond in logs, shorter where space is small. */
+export type TimeStyle = 'log' | 'second' | 'minute';
+
+const styles: Readonly<Record<TimeStyle, string>> = {
+  log: 'yyyy-MM-dd HH:mm:ss.SSS',
+  second: 'd LLL HH:mm:ss',
+  minute: 'd LLL HH:mm',
+};
+
+/** A moment in a zone. @param iso as it comes over the wire */
+export function showTime(iso: string, zone: string, style: TimeStyle): string {
+  const time = DateTime.fromISO(iso, { zone });
+  return time.isValid ? time.toFormat(styles[style]) : iso;
+}
+
+/** How long ago a moment was, in the largest whole unit. */
+export function ago(iso: string, now: number): string {
+  const seconds = Math.max(0, (now - Date.parse(iso)) / 1000);
+  if (seconds < 90) return `${Math.round(seconds)} s`;
+  const minutes = seconds / 60;
+  if (minutes < 90) return `${Math.round(minutes)} min`;
+  const hours = minutes / 60;
+  return hours < 48
+    ? `${Math.floor(hours)} h ${Math.round(minutes % 60)} min`
+    : `${Math.round(hours / 24)} d`;
+}
+
+/** A length of time in plain units. @param seconds */
+export function span(seconds: number): string {
+  const units: readonly [number, string][] = [
+    [604_800, 'w'],
+    [86_400, 'd'],
+    [3600, 'h'],
+    [60, 'min'],
+    [1, 's'],
+  ];
+  for (const [size, unit] of units) {
+    if (seconds >= size && (seconds % size === 0 || unit === 's')) return `${count(seconds / size)} ${unit}`;
+  }
+  return `${Math.round(seconds)} s`;
+}

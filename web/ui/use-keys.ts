@@ -1,0 +1,46 @@
+import { useEffect, useRef } from 'react';
+
+/** Keys by name, such as `j`, `Escape`, `g h` (one after the other). */
+export type KeyMap = Readonly<Record<string, () => void>>;
+
+/** Two keys belong together when they follow each other so quickly. */
+const CHORD_MILLISECONDS = 1200;
+
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+
+/** Single keys anywhere on the page; they are off while someone types, and while a dialogue is open. */
+export function useKeys(keys: KeyMap): void {
+  const latest = useRef(keys);
+  useEffect(() => {
+    latest.current = keys;
+  });
+  useEffect(() => {
+    let first: { key: string; at: number } | null = null;
+    const listen = (event: KeyboardEvent): void => {
+      if (
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        isTyping(event.target) ||
+        document.querySelector('.modal.show') !== null
+      )
+        return;
+      const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+      const chord =
+        first !== null && event.timeStamp - first.at < CHORD_MILLISECONDS ? `${first.key} ${key}` : null;
+      const action = (chord !== null ? latest.current[chord] : undefined) ?? latest.current[key];
+      first =
+        action === undefined && Object.keys(latest.current).some((name) => name.startsWith(`${key} `))
+          ? { key, at: event.timeStamp }
+          : null;
+      if (action !== undefined) {
+        event.preventDefault();
+        action();
+      }
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+}
