@@ -1,11 +1,11 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { freePort } from '../scripts/lib/cluster.js';
+import { freePort, removeCluster } from '../scripts/lib/cluster.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'under-lamp-start-'));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+afterAll(() => removeCluster(folder));
 
 interface Started {
   readonly child: ChildProcess;
@@ -54,6 +54,7 @@ test('one command brings everything up, keeps its data, and is stopped whole by 
   const port = await freePort();
   const first = start(port);
   await first.until('Ctrl+C stops it');
+  expect(first.output()).toContain('Loading the demo data');
   expect(first.output()).toContain(`Under Lamp is at http://127.0.0.1:${port}`);
   expect(first.output()).toContain('Sign in as ottilie.brandt with the password skerry-line');
   expect(await healthz(port)).toEqual({ ready: true });

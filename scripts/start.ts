@@ -1,12 +1,12 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdirSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { join, resolve } from 'node:path';
+import { resolve } from 'node:path';
 import { Client } from 'pg';
 import { migrate } from '../server/store/migrate.js';
 import { makePool } from '../server/store/pool.js';
 import { buildAll } from './lib/build.js';
-import { startCluster, type Cluster } from './lib/cluster.js';
+import { holdsCluster, removeCluster, startCluster, type Cluster } from './lib/cluster.js';
 import { demoPeople, loadDemo, makeFirstAdmin, ownSecret, readWorld, type DemoWorld } from './lib/demo.js';
 import { explainSystemError, PlainFailure } from './lib/plain-failure.js';
 
@@ -44,13 +44,12 @@ async function beginAnew(): Promise<void> {
       '--reset would empty the database that DATABASE_URL names. Drop and create it yourself, then start without --reset.',
     );
   if (!existsSync(folder)) return;
-  if (!existsSync(join(folder, 'postgres-ready')) && readWorld(folder) === undefined) {
+  if (!holdsCluster(folder) && readWorld(folder) === undefined) {
     throw new PlainFailure(
       `${folder} does not look like a data folder of Under Lamp, so it is left alone. Remove it yourself if it is one.`,
     );
   }
-  (await startCluster({ folder })).stop();
-  rmSync(folder, { recursive: true, force: true });
+  await removeCluster(folder);
 }
 
 async function openDatabase(): Promise<string> {

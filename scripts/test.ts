@@ -57,7 +57,8 @@ interface JestReport {
 
 async function runJest(databaseUrl: string): Promise<{ passed: number; failed: number }> {
   rmSync(report, { force: true });
-  const env = { ...process.env, UNDER_LAMP_TEST_DATABASE: databaseUrl, TZ: 'UTC' };
+  // Building the pages sets NODE_ENV to production in this process; React's test helpers are only in the other build.
+  const env = { ...process.env, NODE_ENV: 'test', UNDER_LAMP_TEST_DATABASE: databaseUrl, TZ: 'UTC' };
   const code = await runShown(
     join('node_modules', '.bin', 'jest'),
     ['--json', `--outputFile=${report}`, '--ci', '--maxWorkers=2', ...chosen],

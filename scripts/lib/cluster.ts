@@ -68,6 +68,17 @@ function workFolder(folder: string): string {
   return join('/var/lib/postgresql', `under-lamp-${name}`);
 }
 
+/** Whether a folder holds, or stands for, a cluster of ours that was made to the end. */
+export const holdsCluster = (folder: string): boolean =>
+  existsSync(folder) && existsSync(join(workFolder(folder), 'postgres-ready'));
+
+/** Stops the cluster of a folder and removes the folder, and with it all its data. */
+export async function removeCluster(folder: string): Promise<void> {
+  (await startCluster({ folder })).stop();
+  rmSync(workFolder(folder), { recursive: true, force: true });
+  rmSync(folder, { recursive: true, force: true });
+}
+
 function giveAway(path: string): void {
   if (!asRoot()) return;
   const id = (flag: string): number => Number(run('id', [flag, 'postgres']).output);

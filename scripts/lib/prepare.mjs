@@ -11,16 +11,17 @@ const stamp = join(top, 'node_modules', '.installed-from');
 function run(command, args) {
   return new Promise((resolve) => {
     const child = spawn(command, args, { cwd: top, stdio: 'inherit' });
-    // The child hears Ctrl+C itself and ends in its own time; this process only waits for it.
-    const ignore = () => {};
-    process.on('SIGINT', ignore);
-    process.on('SIGTERM', () => child.kill('SIGTERM'));
+    // The child ends in its own time and this process waits for it. From a terminal it hears Ctrl+C itself, from a
+    // supervisor only through this process; hearing it twice does no harm.
+    const signals = ['SIGINT', 'SIGTERM', 'SIGHUP'];
+    const pass = (signal) => child.kill(signal);
+    for (const signal of signals) process.on(signal, pass);
     child.on('error', (error) => {
       process.stderr.write(`${command} cannot be run: ${error.message}\n`);
       resolve(1);
     });
     child.on('close', (code) => {
-      process.off('SIGINT', ignore);
+      for (const signal of signals) process.off(signal, pass);
       resolve(code ?? 1);
     });
   });
@@ -56,4 +57,4 @@ export async function prepare() {
 
 /** Runs a TypeScript file to its end. */
 export const runTypeScript = (file, args) =>
-  run(process.execPath, [join(top, 'node_modules', 'tsx', 'dist', 'cli.mjs'), join(top, file), ...args]);
+  run(process.execPath, ['--import', 'tsx', join(top, file), ...args]);
