@@ -20,6 +20,7 @@ const checks: readonly (readonly [string, readonly string[]])[] = [
   ['types of the pages', ['tsc', '-p', 'web']],
   ['types of the browser tests', ['tsc', '-p', 'e2e']],
   ['lint', ['eslint', '.', '--max-warnings', '0']],
+  ['dead code', ['knip']],
   ['language reference', ['tsx', 'scripts/reference.ts', '--check']],
   [
     'borders',

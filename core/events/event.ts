@@ -22,6 +22,3 @@ type ValueOf<N extends ColumnName> = TypeOf[(typeof columns)[N]['type']];
 export type Event = { readonly id: string; readonly time: Instant } & {
   readonly [N in Exclude<ColumnName, 'id' | 'time'>]?: ValueOf<N> | null;
 };
-
-/** An event while it is being made. */
-export type EventDraft = { -readonly [N in keyof Event]?: Event[N] };

@@ -44,6 +44,5 @@ export const problem = {
 
 export type Problem = Wire<typeof problem>;
 
-export const outcomes = { enum: ['success', 'failure', 'blocked', 'allowed', 'unknown'] } as const;
 export const levels = { enum: ['informational', 'low', 'medium', 'high', 'critical'] } as const;
 export const nothing = { type: 'object', additionalProperties: false } as const;

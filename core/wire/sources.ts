@@ -134,7 +134,6 @@ export const intakeResult = {
   additionalProperties: false,
   properties: { ...counts, outcomes: { type: 'array', items: recordOutcome } },
 } as const;
-export type IntakeResult = Wire<typeof intakeResult>;
 
 export const uploadResult = {
   type: 'object',

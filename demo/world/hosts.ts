@@ -7,4 +7,4 @@ export const fileServer = 'hold-fs-01';
 export const linuxServers = [fileServer, ...gates];
 
 /** Last byte of each server's address in 10.30.0.0/24. */
-export const serverAddress = (host: string): string => `10.30.0.${10 + linuxServers.indexOf(host)}`;
+const serverAddress = (host: string): string => `10.30.0.${10 + linuxServers.indexOf(host)}`;

@@ -154,7 +154,7 @@ export const people: readonly Person[] = (() => {
 })();
 
 /** Accounts of programs. */
-export const serviceAccounts = ['svc-backup', 'svc-fares', 'svc-scan', 'svc-gate'] as const;
+const serviceAccounts = ['svc-backup', 'svc-fares', 'svc-scan', 'svc-gate'] as const;
 
 /** @throws Error for a login nobody has */
 export function personByLogin(login: string): Person {

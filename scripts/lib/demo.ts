@@ -89,7 +89,8 @@ async function store(pool: Pool, records: readonly DemoRecord[]): Promise<void> 
   const catalogue = new SourceCatalogue(pool);
   const intake = new RecordStore(pool, new RuleSet());
   const shown = process.stdout.isTTY;
-  if (!shown) process.stdout.write(`Loading the demo data: ${records.length.toLocaleString('en')} records…\n`);
+  if (!shown)
+    process.stdout.write(`Loading the demo data: ${records.length.toLocaleString('en')} records…\n`);
   for (let from = 0; from < records.length; from += BATCH_RECORDS) {
     const piece = records.slice(from, from + BATCH_RECORDS);
     for (const { name } of demoSources) {

@@ -58,4 +58,4 @@ export class RuleSet {
 }
 
 /** What a recipe says its records are, for rules that name a log source. */
-export const noLogSource: LogSource = {};
+const noLogSource: LogSource = {};
