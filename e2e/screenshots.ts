@@ -94,7 +94,7 @@ try {
     await prepare?.(page);
     await page.waitForSelector(shows);
     await settled(page);
-    await page.screenshot({ path: join(folder, `${name}.png`) as `${string}.png` });
+    await page.screenshot({ path: join(folder, `${name}.png`) });
     process.stdout.write(`${name}\n`);
   }
 } finally {

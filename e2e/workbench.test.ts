@@ -211,17 +211,11 @@ test('a file of what a real sshd wrote goes in through the page, and what cannot
   await sees(page, 'Upload a file');
   const input = await page.waitForSelector('input[type=file]');
   if (input === null) throw new Error('There is no field for a file.');
-  await (input as import('puppeteer-core').ElementHandle<HTMLInputElement>).uploadFile(
-    resolve('demo/fixtures/dock-auth.log'),
-  );
+  await input.uploadFile(resolve('demo/fixtures/dock-auth.log'));
   await sees(page, 'dock-auth.log: 76 records, 76 stored, 0 already known, 0 set aside.');
-  await (input as import('puppeteer-core').ElementHandle<HTMLInputElement>).uploadFile(
-    resolve('demo/fixtures/dock-auth.log'),
-  );
+  await input.uploadFile(resolve('demo/fixtures/dock-auth.log'));
   await sees(page, '76 records, 0 stored, 76 already known');
-  await (input as import('puppeteer-core').ElementHandle<HTMLInputElement>).uploadFile(
-    resolve('package.json'),
-  );
+  await input.uploadFile(resolve('package.json'));
   await sees(page, 'no syslog line: {');
   expect(readFileSync('demo/fixtures/dock-auth.log', 'utf8')).toContain('0ttilie.brandt');
   await hunt(

@@ -1,9 +1,5 @@
 import { Big } from 'big.js';
 
-/** White space as JavaScript's `trim` knows it, for engines that must be told. */
-const WHITE_SPACE =
-  ' \t\n\v\f\r\u00a0\u1680\u2000\u2001\u2002\u2003\u2004\u2005\u2006\u2007\u2008\u2009\u200a\u2028\u2029\u202f\u205f\u3000\ufeff';
-
 /** The longest text that is read as a number; longer digits are no measurement. */
 export const LONGEST_NUMBER = 400;
 

@@ -5,6 +5,3 @@ const numbered = (name: string, count: number): string[] =>
 export const gates = numbered('gate', 6);
 export const fileServer = 'hold-fs-01';
 export const linuxServers = [fileServer, ...gates];
-
-/** Last byte of each server's address in 10.30.0.0/24. */
-const serverAddress = (host: string): string => `10.30.0.${10 + linuxServers.indexOf(host)}`;

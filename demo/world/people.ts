@@ -153,9 +153,6 @@ export const people: readonly Person[] = (() => {
   return found;
 })();
 
-/** Accounts of programs. */
-const serviceAccounts = ['svc-backup', 'svc-fares', 'svc-scan', 'svc-gate'] as const;
-
 /** @throws Error for a login nobody has */
 export function personByLogin(login: string): Person {
   const found = people.find((person) => person.login === login);

@@ -98,19 +98,15 @@ describe('pushing records', () => {
       action: 'a\0b',
       actor: { login: 'q\\\t\n\u2028' },
       'key\0': ['\ud800', '\\u0000', '\0', '\\ud800'],
-      __proto__: null,
-      n: 12345678901234567890,
-    }).replace('\\\\ud800', '\\\\ud800');
-    const { json } = await send(
-      server,
-      'harbour-id',
-      nasty.replace('12345678901234567000', '12345678901234567890'),
-    );
+      n: 'LARGE',
+    }).replace('"LARGE"', '12345678901234567890,"__proto__":{"polluted":true}');
+    const { json } = await send(server, 'harbour-id', nasty);
     expect(json.outcomes).toEqual([{ record: 1, outcome: 'stored', id: expect.any(String) }]);
     const { json: event } = await analyst.call('GET', `/events/${json.outcomes[0].id}`);
     expect(event.operation).toBe('a\ufffdb');
     expect(event.original['key\ufffd']).toEqual(['\ufffd', '\\u0000', '\ufffd', '\\ud800']);
     expect(event.original.n).toBe('12345678901234567890');
+    expect(({} as { polluted?: boolean }).polluted).toBeUndefined();
   });
 
   it('refuses what is too large, wrongly packed, or cut off, and says the limits', async () => {

@@ -1,7 +1,7 @@
 import type { PoolClient } from 'pg';
 import { compileRule, type RuleMatcher } from '../../core/detect/matcher.js';
 import { parseRules } from '../../core/sigma/parse-rules.js';
-import type { CorrelationRule, LogSource, Rule } from '../../core/sigma/predicate.js';
+import type { CorrelationRule, Rule } from '../../core/sigma/predicate.js';
 import { configVersions } from '../sql/config.js';
 
 /** A rule text that is switched on, ready to match. */
@@ -56,6 +56,3 @@ export class RuleSet {
     return this.rules;
   }
 }
-
-/** What a recipe says its records are, for rules that name a log source. */
-const noLogSource: LogSource = {};

@@ -1,6 +1,6 @@
 import { apiRoutes } from '../app.js';
 import type { Route } from '../http/route.js';
-import { Notices } from '../live/notices.js';
+import type { Notices } from '../live/notices.js';
 import { People } from '../services/people.js';
 import { Caller, PASSWORD, testServer, type TestServer } from '../tests/server.js';
 

@@ -116,7 +116,8 @@ it('counts events over time by outcome', async () => {
 
 it('knows the values seen for a field', async () => {
   const values = async (field: string, prefix: string): Promise<unknown> =>
-    (await reader.call('GET', `/fields/values?${new URLSearchParams({ field, prefix })}`)).json.values;
+    (await reader.call('GET', `/fields/values?${new URLSearchParams({ field, prefix }).toString()}`)).json
+      .values;
   expect(await values('user', '')).toEqual([
     { value: 'teo.marrash', count: 3 },
     { value: 'ines.vaal', count: 1 },
@@ -163,7 +164,10 @@ it('lists can be put and are found by conditions, each in its own way', async ()
 
 it('gathers the dossier of a user, and an empty one of nobody', async () => {
   const query = new URLSearchParams({ ...window, zone: 'Europe/Oslo' });
-  const { json } = await reader.call('GET', `/dossiers/user/${encodeURIComponent(' TEO.Marrash')}?${query}`);
+  const { json } = await reader.call(
+    'GET',
+    `/dossiers/user/${encodeURIComponent(' TEO.Marrash')}?${query.toString()}`,
+  );
   expect(json).toMatchObject({
     user: 'teo.marrash',
     events: { total: 2, success: 1, failure: 1 },
@@ -176,10 +180,16 @@ it('gathers the dossier of a user, and an empty one of nobody', async () => {
     ['10.20.4.11', 'Norway'],
     ['198.18.40.77', 'Norway'],
   ]);
-  const nobody = await reader.call('GET', `/dossiers/user/${encodeURIComponent("x' or 1=1 --")}?${query}`);
+  const nobody = await reader.call(
+    'GET',
+    `/dossiers/user/${encodeURIComponent("x' or 1=1 --")}?${query.toString()}`,
+  );
   expect(nobody.json).toMatchObject({ events: { total: 0 }, firstEver: null, addresses: [] });
   expect(
-    await reader.call('GET', `/dossiers/user/x?${new URLSearchParams({ ...window, zone: 'Mars' })}`),
+    await reader.call(
+      'GET',
+      `/dossiers/user/x?${new URLSearchParams({ ...window, zone: 'Mars' }).toString()}`,
+    ),
   ).toMatchObject({ status: 400 });
 });
 
