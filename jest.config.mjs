@@ -37,6 +37,7 @@ export default {
       ...shared,
       displayName: 'core',
       testMatch: ['<rootDir>/core/**/*.test.ts', '<rootDir>/demo/**/*.test.ts', '<rootDir>/cli/**/*.test.ts'],
+      setupFilesAfterEnv: ['<rootDir>/tests/patience.ts'],
     },
     {
       ...shared,
@@ -50,7 +51,13 @@ export default {
       testEnvironment: 'jsdom',
       testMatch: ['<rootDir>/web/**/*.test.{ts,tsx}'],
       setupFiles: ['<rootDir>/web/tests/jsdom-setup.ts'],
+      setupFilesAfterEnv: ['<rootDir>/tests/patience.ts'],
     },
-    { ...shared, displayName: 'browser', testMatch: ['<rootDir>/e2e/**/*.test.ts'], setupFilesAfterEnv: ['<rootDir>/tests/patience.ts'] },
+    {
+      ...shared,
+      displayName: 'browser',
+      testMatch: ['<rootDir>/e2e/**/*.test.ts'],
+      setupFilesAfterEnv: ['<rootDir>/tests/patience.ts'],
+    },
   ],
 };

@@ -55,6 +55,9 @@ test('from last week of failed sign-ins to the spray by three clicks', async () 
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 3);
   await page.waitForFunction(() => document.querySelectorAll('.timeline g rect').length > 5);
 
+  const funnel = (): Promise<string[]> =>
+    page.$$eval('.ladder .funnel-count', (all) => all.map((count) => count.textContent ?? ''));
+  const before = await funnel();
   // The tallest bars are the nights of the spray: one drag over one of them, and the Beam moves there.
   const bar = await page.evaluate(() => {
     const bars = [...document.querySelectorAll('.timeline g rect')]
@@ -71,7 +74,15 @@ test('from last week of failed sign-ins to the spray by three clicks', async () 
   await sees(page, 'Brushed:');
   await press(page, 'Move the Beam here');
   await page.waitForFunction(() => location.search.includes('from='));
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 5);
+  // The rows of the wider window stand until those of the narrower one are there.
+  await page.waitForFunction(
+    (wide) => {
+      const counts = [...document.querySelectorAll('.ladder .funnel-count')].map((count) => count.textContent);
+      return counts.length === wide.length && counts.join() !== wide.join();
+    },
+    {},
+    before,
+  );
 
   const country = await page.$$eval('.grid-cell', (all) =>
     all.findIndex((cell) => cell.textContent === 'Canada'),

@@ -1,2 +1,2 @@
-// Tests against a database or a browser wait for other programs; a slow machine is no failure.
+// Tests wait for other programs (database, browser, the command line); a slow machine is no failure.
 jest.setTimeout(180_000);

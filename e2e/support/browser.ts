@@ -3,6 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 
+/** How long a page may take over one thing; a busy machine is no failure. */
+const PATIENCE_MILLISECONDS = 120_000;
+
 /** Headless Chromium with nothing of anyone's in it. */
 export interface TestBrowser {
   readonly browser: Browser;
@@ -44,6 +47,7 @@ export async function signedInPage(
 ): Promise<{ page: Page; mistakes: string[] }> {
   const context = await browser.createBrowserContext();
   const page = await context.newPage();
+  page.setDefaultTimeout(PATIENCE_MILLISECONDS);
   await page.setViewport({ width: 1280, height: 800 });
   const mistakes: string[] = [];
   page.on('pageerror', (error) => mistakes.push(String(error)));

@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import Cursor from 'pg-cursor';
 import { Pool, type PoolClient, type QueryResultRow } from 'pg';
 import type { SqlQuery } from '../../core/wick/emit-sql/sql-writer.js';
@@ -32,12 +33,38 @@ function stopperOf(pool: Pool): Pool {
   return stopper;
 }
 
-async function cancelBackend(pool: Pool, client: PoolClient): Promise<void> {
-  const { processID } = client as PoolClient & { processID?: number };
-  if (processID !== undefined)
-    await stopperOf(pool)
-      .query('SELECT pg_cancel_backend($1)', [processID])
-      .catch(() => undefined);
+/** A backend ignores a cancel that reaches it between two messages of one statement, so it is sent again this often. */
+const CANCEL_AGAIN_MILLISECONDS = 100;
+
+/** Stops whatever a connection runs, again and again until it is over. */
+class Stopping {
+  private readonly over = new AbortController();
+  private sent: Promise<void> | undefined;
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly client: PoolClient,
+  ) {}
+
+  readonly begin = (): void => {
+    this.sent ??= this.send();
+  };
+
+  private async send(): Promise<void> {
+    const { processID } = this.client as PoolClient & { processID?: number };
+    while (!this.over.signal.aborted) {
+      await stopperOf(this.pool)
+        .query('SELECT pg_cancel_backend($1)', [processID])
+        .catch(() => undefined);
+      await delay(CANCEL_AGAIN_MILLISECONDS, undefined, { signal: this.over.signal }).catch(() => undefined);
+    }
+  }
+
+  /** Waits until no cancel is under way that could hit the next statement of this connection. */
+  async end(): Promise<void> {
+    this.over.abort();
+    await this.sent;
+  }
 }
 
 function explain(error: unknown, signal: AbortSignal, milliseconds: number): unknown {
@@ -62,12 +89,13 @@ export async function* streamRows(
 ): AsyncGenerator<QueryResultRow[]> {
   if (signal.aborted) throw new Failure(499, 'stopped', 'The hunt was stopped.');
   const client = await pool.connect();
-  const stop = (): void => void cancelBackend(pool, client);
-  signal.addEventListener('abort', stop);
+  const stopping = new Stopping(pool, client);
+  signal.addEventListener('abort', stopping.begin);
   let cursor: Cursor<QueryResultRow> | undefined;
   let finished = false;
   let broken = false;
   try {
+    if (signal.aborted) stopping.begin();
     await client.query('BEGIN READ ONLY');
     await client.query(
       `SELECT set_config('statement_timeout', $1, true), set_config('work_mem', '256MB', true)`,
@@ -86,14 +114,16 @@ export async function* streamRows(
     broken = true;
     throw explain(error, signal, milliseconds);
   } finally {
-    signal.removeEventListener('abort', stop);
+    signal.removeEventListener('abort', stopping.begin);
+    await stopping.end();
+    let usable = true;
     // Also where whoever reads the rows stops in the middle.
     if (!finished) {
       // A cursor that has failed is closed already, and closing it again would wait for ever.
       if (!broken) await cursor?.close().catch(() => undefined);
-      await client.query('ROLLBACK').catch(() => undefined);
+      await client.query('ROLLBACK').catch(() => (usable = false));
     }
-    client.release();
+    client.release(!usable);
   }
 }
 
