@@ -1,16 +1,16 @@
+import { cutWhole } from './format.js';
 import { json, parseJson } from './json.js';
 import { syslog } from './syslog.js';
 
+const readJson = json.reader({});
+const readSyslog = syslog.reader({});
+
 describe('JSON', () => {
   it('cuts lines and arrays, keeping each record as it is written', () => {
-    expect([...json.split('{"a":1}\r\n\n {"b":2} \n')]).toEqual(['{"a":1}', ' {"b":2} ']);
-    expect([...json.split(' [ {"a":"],["} , {"b":[1,2]},3 ]\n')]).toEqual([
-      '{"a":"],["}',
-      '{"b":[1,2]}',
-      '3',
-    ]);
-    expect([...json.split('[]')]).toEqual([]);
-    expect([...json.split('[{"a":1},{"b":')]).toEqual(['{"a":1}', '{"b":']);
+    expect(cutWhole(json, '{"a":1}\r\n\n {"b":2} \n')).toEqual(['{"a":1}', ' {"b":2} ']);
+    expect(cutWhole(json, ' [ {"a":"],["} , {"b":[1,2]},3 ]\n')).toEqual(['{"a":"],["}', '{"b":[1,2]}', '3']);
+    expect(cutWhole(json, '[]')).toEqual([]);
+    expect(cutWhole(json, '[{"a":1},{"b":')).toEqual(['{"a":1}', '{"b":']);
   });
 
   it('keeps the digits of numbers that a float would change', () => {
@@ -27,13 +27,12 @@ describe('JSON', () => {
     ['[1]', 'not-an-object'],
     ['"text"', 'not-an-object'],
     [`${'{"a":'.repeat(70)}1${'}'.repeat(70)}`, 'too-deep'],
-    [`{"a":"${'x'.repeat(1 << 20)}"}`, 'too-long'],
   ])('sets aside %.20j: %s', (record, code) => {
-    expect(json.read(record)).toMatchObject({ fields: null, code });
+    expect(readJson(record)).toMatchObject({ fields: null, code });
   });
 
   it('treats odd keys as keys', () => {
-    const reading = json.read('{"__proto__":{"polluted":true},"constructor":1}');
+    const reading = readJson('{"__proto__":{"polluted":true},"constructor":1}');
     expect(Object.keys(reading.fields ?? {})).toEqual(['__proto__', 'constructor']);
     expect(({} as { polluted?: boolean }).polluted).toBeUndefined();
   });
@@ -80,10 +79,10 @@ describe('syslog', () => {
       'Nov 14 08:03:12 h no tag here',
       { timestamp: 'Nov 14 08:03:12', hostname: 'h', message: 'no tag here' },
     ],
-  ])('%j', (record, fields) => expect(syslog.read(record)).toEqual({ fields }));
+  ])('%j', (record, fields) => expect(readSyslog(record)).toEqual({ fields }));
 
   it.each(['', 'hello', '<999>Nov 14 08:03:12 h x: y', '<13>', '<13>2 2026-11-14T08:03:12Z h a b c - x'])(
     'sets aside %j',
-    (record) => expect(syslog.read(record)).toMatchObject({ fields: null, code: 'not-syslog' }),
+    (record) => expect(readSyslog(record)).toMatchObject({ fields: null, code: 'not-syslog' }),
   );
 });

@@ -1,6 +1,7 @@
 import { parse as parseLossless } from 'lossless-json';
 import { isJsonObject, type Json } from '../base/json.js';
-import { excerpt, lines, LONGEST_RECORD, type Format, type Reading } from './format.js';
+import { jsonCutter } from './cutters.js';
+import { excerpt, unreadable, type Format } from './format.js';
 
 /** Deeper documents are refused: what walks them recurses. */
 const DEEPEST = 64;
@@ -35,60 +36,22 @@ export function parseJson(text: string): Json {
   return parseLossless(text, undefined, { parseNumber: keepDigits }) as Json;
 }
 
-/** Cuts a JSON array into the texts of its elements, exactly as they are written. */
-function* elements(text: string): Generator<string> {
-  let depth = 0;
-  let quoted = false;
-  let from = -1;
-  for (let i = text.indexOf('['); i < text.length; i++) {
-    const unit = text.charCodeAt(i);
-    if (quoted) {
-      if (unit === 0x5c) i++;
-      else if (unit === 0x22) quoted = false;
-      continue;
-    }
-    if (unit === 0x22) quoted = true;
-    if (unit === 0x5b || unit === 0x7b) {
-      if (++depth === 1) {
-        from = i + 1;
-        continue;
-      }
-    }
-    if (unit === 0x5d || unit === 0x7d) depth--;
-    if ((unit === 0x2c && depth === 1) || depth === 0) {
-      const element = text.slice(from, i).trim();
-      if (element !== '') yield element;
-      from = i + 1;
-      if (depth === 0) break;
-    }
-  }
-  // An array that is cut off in the middle still gives what stands there, to be set aside.
-  if (depth > 0 && from >= 0 && text.slice(from).trim() !== '') yield text.slice(from).trim();
-}
-
 /** JSON objects: one a line, or the elements of one array. */
 export const json: Format = {
   title: 'JSON lines or a JSON array',
-  split: (text) => (text.trimStart().startsWith('[') ? elements(text) : lines(text)),
-  read(record): Reading {
-    if (record.length > LONGEST_RECORD)
-      return {
-        fields: null,
-        code: 'too-long',
-        reason: `longer than ${LONGEST_RECORD.toLocaleString('en')} signs`,
-      };
-    if (isTooDeep(record))
-      return { fields: null, code: 'too-deep', reason: `nested deeper than ${DEEPEST} levels` };
+  cutter: jsonCutter,
+  reader: () => (record) => {
+    if (isTooDeep(record)) return unreadable('too-deep', `nested deeper than ${DEEPEST} levels`);
     try {
       const value = parseJson(record);
-      if (isJsonObject(value)) return { fields: value };
-      return { fields: null, code: 'not-an-object', reason: `JSON, but no object: ${excerpt(record)}` };
+      return isJsonObject(value)
+        ? { fields: value }
+        : unreadable('not-an-object', `JSON, but no object: ${excerpt(record)}`);
     } catch (error) {
-      return {
-        fields: null,
-        code: 'not-json',
-        reason: `not JSON: ${error instanceof Error ? excerpt(error.message) : 'unreadable'}`,
-      };
+      return unreadable(
+        'not-json',
+        `not JSON: ${error instanceof Error ? excerpt(error.message) : 'unreadable'}`,
+      );
     }
   },
 };

@@ -1,5 +1,6 @@
 import type { JsonObject } from '../base/json.js';
-import { excerpt, lines, LONGEST_RECORD, type Format, type Reading } from './format.js';
+import { lineCutter } from './cutters.js';
+import { excerpt, unreadable, type Format } from './format.js';
 
 const FACILITIES = [
   'kern',
@@ -85,19 +86,12 @@ function readHeader(text: string): JsonObject | null {
 /** Syslog lines: RFC 5424 and RFC 3164, with or without the leading priority that files leave out. */
 export const syslog: Format = {
   title: 'syslog lines (RFC 3164 or RFC 5424)',
-  split: lines,
-  read(record): Reading {
-    if (record.length > LONGEST_RECORD)
-      return {
-        fields: null,
-        code: 'too-long',
-        reason: `longer than ${LONGEST_RECORD.toLocaleString('en')} signs`,
-      };
+  cutter: lineCutter,
+  reader: () => (record) => {
     const priority = PRIORITY.exec(record);
     const value = Number(priority?.[1] ?? 0);
     const header = value > 191 ? null : readHeader(record.slice(priority?.[0].length ?? 0));
-    if (header === null)
-      return { fields: null, code: 'not-syslog', reason: `no syslog line: ${excerpt(record)}` };
+    if (header === null) return unreadable('not-syslog', `no syslog line: ${excerpt(record)}`);
     return { fields: priority === null ? header : { ...readPriority(value), ...header } };
   },
 };

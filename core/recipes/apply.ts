@@ -1,17 +1,29 @@
 import type { Instant } from '../base/instant.js';
-import type { Json, JsonObject } from '../base/json.js';
+import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
 import { columnNames, isColumnName, type ColumnName } from '../events/columns.js';
 import type { Event } from '../events/event.js';
 import { isKind, isOutcome, isSeverity } from '../events/kinds.js';
 import { readColumn } from '../events/read-event.js';
-import { excerpt, type ReadFailure } from '../formats/format.js';
+import {
+  cutWhole,
+  excerpt,
+  LONGEST_RECORD,
+  tooLong,
+  type Cutter,
+  type ReadFailure,
+  type Reading,
+} from '../formats/format.js';
 import { formats } from '../formats/index.js';
+import { parseJson } from '../formats/json.js';
+import { readPairs } from '../formats/key-value.js';
 import { jsonToText } from '../text/json-text.js';
 import { parseReadPattern, ReadPatternError, type ReadPattern } from '../text/read-pattern.js';
+import { compileMapping, type Read } from './mapping.js';
 import { fieldReader } from './field-path.js';
+import { compileWhen, type Holds } from './when.js';
 import { EARLIEST, LATEST, readTime } from './record-time.js';
-import type { Mapping, Recipe, When } from './recipe-schema.js';
+import type { Mapping, Recipe } from './recipe-schema.js';
 
 /** What became of one record. */
 export type RecipeOutcome =
@@ -24,47 +36,23 @@ export type RecipeOutcome =
   | { readonly became: 'discarded'; readonly because: string }
   | { readonly became: 'set-aside'; readonly code: SetAsideCode; readonly reason: string };
 
-export type SetAsideCode = ReadFailure | 'no-time' | 'unbelievable-time';
+export type SetAsideCode = Exclude<ReadFailure, 'heading'> | 'no-time' | 'unbelievable-time';
 
 /** A recipe ready to read records. */
 export interface CompiledRecipe {
   readonly recipe: Recipe;
-  /** Cuts a text into records. */
-  split(text: string): Iterable<string>;
+  /** Cuts a stream of text into records. */
+  cutter(): Cutter;
+  /** All records of a whole text. */
+  cut(text: string): string[];
+  /** Reads a record into the fields its source gave it, before anything is mapped. */
+  read(raw: string): Reading;
   /** Reads one record. It never throws. @param received when it came in */
   apply(raw: string, received: Instant): RecipeOutcome;
 }
 
-type Read = (fields: JsonObject) => Json;
-type Holds = (fields: JsonObject) => boolean;
-
-function compileWhen(when: When): Holds {
-  const tests = Object.entries(when).map(([name, wanted]) => {
-    const read = fieldReader(name);
-    const texts = new Set((Array.isArray(wanted) ? wanted : [wanted]).map(String));
-    return (fields: JsonObject): boolean => {
-      const value = read(fields);
-      return value !== null && texts.has(jsonToText(value) ?? '');
-    };
-  });
-  return (fields) => tests.every((test) => test(fields));
-}
-
-function compileMapping(mapping: Mapping): Read {
-  if (typeof mapping === 'string') return fieldReader(mapping);
-  const readers = (typeof mapping.from === 'string' ? [mapping.from] : mapping.from).map(fieldReader);
-  const { values, otherwise } = mapping;
-  return (fields) => {
-    let found: Json = null;
-    for (const read of readers) {
-      found = read(fields);
-      if (found !== null && found !== '') break;
-    }
-    if (values === undefined || found === null) return found;
-    const text = jsonToText(found) ?? '';
-    return Object.hasOwn(values, text) ? (values[text] ?? null) : (otherwise ?? found);
-  };
-}
+/** The row of a list that a text belongs to, by the names of its columns. */
+export type ListLookup = (text: string) => JsonObject | undefined;
 
 type Columns = readonly (readonly [ColumnName, Read])[];
 
@@ -104,12 +92,65 @@ function compilePattern(text: string): ReadPattern {
   return pattern;
 }
 
+type Expand = (fields: JsonObject) => JsonObject;
+
+function readMore(text: string, as: 'key-value' | 'json'): JsonObject | null {
+  if (as === 'key-value') return readPairs(text);
+  try {
+    const value = parseJson(text);
+    return isJsonObject(value) ? value : null;
+  } catch {
+    return null;
+  }
+}
+
+/** Fields that a field holds as text, put beside the others or under a name of their own. */
+function compileExpand(recipe: Recipe): Expand {
+  const steps = (recipe.expand ?? []).map(({ from, as, into }): Expand => {
+    const read = fieldReader(from);
+    return (fields) => {
+      const text = read(fields);
+      const more = typeof text === 'string' ? readMore(text, as) : null;
+      if (more === null) return fields;
+      // What the record itself names goes before what is found inside.
+      return into === undefined ? { ...more, ...fields } : { ...fields, [into]: more };
+    };
+  });
+  return (fields) => steps.reduce((found, step) => step(found), fields);
+}
+
+interface CompiledLookup {
+  readonly by: ColumnName;
+  readonly find: ListLookup;
+  readonly set: readonly (readonly [ColumnName, string])[];
+}
+
+const compileLookups = (recipe: Recipe, lists: ReadonlyMap<string, ListLookup>): readonly CompiledLookup[] =>
+  (recipe.lookups ?? []).flatMap(({ list, by, set }) => {
+    const find = lists.get(list);
+    return find === undefined
+      ? []
+      : [{ by: by as ColumnName, find, set: Object.entries(set) as [ColumnName, string][] }];
+  });
+
 /**
  * Prepares a recipe that its schema has accepted.
+ * @param lists the lists its lookups name; those that are not there fill nothing in
  * @throws ReadPatternError for a pattern that cannot be read
  */
-export function compileRecipe(recipe: Recipe): CompiledRecipe {
+export function compileRecipe(
+  recipe: Recipe,
+  lists: ReadonlyMap<string, ListLookup> = new Map(),
+): CompiledRecipe {
   const format = formats[recipe.format];
+  const readRecord = format.reader(recipe);
+  const expand = compileExpand(recipe);
+  const lookups = compileLookups(recipe, lists);
+  const read = (raw: string): Reading => {
+    if (raw.length > LONGEST_RECORD) return tooLong();
+    const reading = readRecord(raw);
+    return reading.fields === null ? reading : { fields: expand(reading.fields) };
+  };
   const times = (typeof recipe.time.from === 'string' ? [recipe.time.from] : recipe.time.from).map(
     fieldReader,
   );
@@ -133,10 +174,16 @@ export function compileRecipe(recipe: Recipe): CompiledRecipe {
 
   return {
     recipe,
-    split: (text) => format.split(text),
+    cutter: () => format.cutter(),
+    cut: (text) => cutWhole(format, text),
+    read,
     apply(raw, received) {
-      const reading = format.read(raw);
-      if (reading.fields === null) return { became: 'set-aside', code: reading.code, reason: reading.reason };
+      const reading = read(raw);
+      if (reading.fields === null) {
+        return reading.code === 'heading'
+          ? { became: 'discarded', because: reading.reason }
+          : { became: 'set-aside', code: reading.code, reason: reading.reason };
+      }
       const { fields } = reading;
       const discard = discards.find(({ holds }) => holds(fields));
       if (discard !== undefined) return { became: 'discarded', because: discard.because };
@@ -177,6 +224,12 @@ export function compileRecipe(recipe: Recipe): CompiledRecipe {
       for (const [name, read] of cases.find(({ holds }) => holds(fields))?.columns ?? [])
         put(name, read(fields));
       applyMessages(messages, fields, put);
+      for (const { by, find, set } of lookups) {
+        const key = draft[by];
+        const row = typeof key === 'string' ? find(key) : undefined;
+        if (row === undefined) continue;
+        for (const [name, from] of set) if ((draft[name] ?? null) === null) put(name, row[from] ?? null);
+      }
       const added = tags.filter(({ holds }) => holds(fields)).map(({ add }) => add);
       if (added.length > 0) draft['tags'] = [...((draft['tags'] as string[] | undefined) ?? []), ...added];
       const id = jsonToText(readId(fields));

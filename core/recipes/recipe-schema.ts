@@ -6,6 +6,17 @@ import { formatNames } from '../formats/index.js';
 const settable = columnNames.filter(
   (name) => name !== 'time' && !(keptColumns as readonly string[]).includes(name),
 );
+/** How a time may be written. */
+export const timeForms = [
+  'iso',
+  'epoch-seconds',
+  'epoch-milliseconds',
+  'epoch-microseconds',
+  'syslog',
+  'access-log',
+] as const;
+export type TimeForm = (typeof timeForms)[number];
+
 const path = { type: 'string', minLength: 1, maxLength: 200 } as const;
 const scalar = {
   anyOf: [{ type: 'string', maxLength: 500 }, { type: 'number' }, { type: 'boolean' }],
@@ -13,9 +24,10 @@ const scalar = {
 
 const when = {
   type: 'object',
-  description: 'fields and the value, or values, one of which each must have; numbers equal their text',
+  description:
+    'fields and the value, or values, one of which each must have; numbers equal their text, "*" stands for any run of signs, null for a field that is not there',
   minProperties: 1,
-  additionalProperties: { anyOf: [scalar, { type: 'array', items: scalar, minItems: 1 }] },
+  additionalProperties: { anyOf: [scalar, { type: 'null' }, { type: 'array', items: scalar, minItems: 1 }] },
 } as const;
 
 const columnsOf = (value: object) =>
@@ -44,6 +56,27 @@ const mapping = {
           type: 'string',
           description: 'what a value that "values" does not name becomes; without it, it stays',
         },
+        times: { type: 'number', description: 'a number is multiplied by this, to change its unit' },
+        each: {
+          type: 'object',
+          minProperties: 1,
+          additionalProperties: path,
+          description: 'the value is a list: of each item these parts, under these names',
+        },
+      },
+    },
+    {
+      type: 'object',
+      required: ['template'],
+      additionalProperties: false,
+      properties: {
+        template: {
+          type: 'string',
+          minLength: 1,
+          maxLength: 500,
+          description:
+            'a text with fields in braces, such as "{service}.{verb}"; nothing where one is missing',
+        },
       },
     },
   ],
@@ -64,6 +97,29 @@ export const recipeSchema = {
       additionalProperties: false,
       properties: { category: { type: 'string' }, product: { type: 'string' }, service: { type: 'string' } },
     },
+    columns: {
+      type: 'array',
+      items: path,
+      minItems: 1,
+      maxItems: 200,
+      uniqueItems: true,
+      description: 'names of the columns in their order, for formats that do not name them in each record',
+    },
+    delimiter: { type: 'string', minLength: 1, maxLength: 1, description: 'between the columns of CSV' },
+    expand: {
+      type: 'array',
+      description: 'fields that hold further fields as text; these are read before anything else',
+      items: {
+        type: 'object',
+        required: ['from', 'as'],
+        additionalProperties: false,
+        properties: {
+          from: path,
+          as: { enum: ['key-value', 'json'] },
+          into: { ...path, description: 'the field to put them under; without it, beside the others' },
+        },
+      },
+    },
     id: { ...path, description: 'where the source keeps an id of its own for each record' },
     time: {
       type: 'object',
@@ -71,7 +127,7 @@ export const recipeSchema = {
       additionalProperties: false,
       properties: {
         from: { anyOf: [path, { type: 'array', items: path, minItems: 1 }] },
-        as: { enum: ['iso', 'epoch-seconds', 'epoch-milliseconds', 'syslog'] },
+        as: { enum: timeForms },
       },
     },
     constants: columnsOf(scalar),
@@ -101,6 +157,23 @@ export const recipeSchema = {
         },
       },
     },
+    lookups: {
+      type: 'array',
+      description: 'columns filled in from a list, where the record itself says nothing',
+      items: {
+        type: 'object',
+        required: ['list', 'by', 'set'],
+        additionalProperties: false,
+        properties: {
+          list: { type: 'string', minLength: 1, maxLength: 100 },
+          by: { enum: settable },
+          set: {
+            ...columnsOf(path),
+            description: 'columns of the event and the column of the list they take',
+          },
+        },
+      },
+    },
     discard: {
       type: 'array',
       items: {
@@ -123,14 +196,17 @@ export const recipeSchema = {
 } as const;
 
 type Scalar = string | number | boolean;
-export type When = Readonly<Record<string, Scalar | readonly Scalar[]>>;
+export type When = Readonly<Record<string, Scalar | null | readonly Scalar[]>>;
 export type Mapping =
   | string
   | {
       readonly from: string | readonly string[];
       readonly values?: Readonly<Record<string, string>>;
       readonly otherwise?: string;
-    };
+      readonly times?: number;
+      readonly each?: Readonly<Record<string, string>>;
+    }
+  | { readonly template: string };
 
 /** How one source's records become events. */
 export interface Recipe {
@@ -139,10 +215,17 @@ export interface Recipe {
   readonly version: number;
   readonly format: (typeof formatNames)[number];
   readonly logsource?: { readonly category?: string; readonly product?: string; readonly service?: string };
+  readonly columns?: readonly string[];
+  readonly delimiter?: string;
+  readonly expand?: readonly {
+    readonly from: string;
+    readonly as: 'key-value' | 'json';
+    readonly into?: string;
+  }[];
   readonly id?: string;
   readonly time: {
     readonly from: string | readonly string[];
-    readonly as: 'iso' | 'epoch-seconds' | 'epoch-milliseconds' | 'syslog';
+    readonly as: TimeForm;
   };
   readonly constants?: Readonly<Record<string, Scalar>>;
   readonly map?: Readonly<Record<string, Mapping>>;
@@ -156,6 +239,11 @@ export interface Recipe {
     readonly when?: When;
     readonly read: string;
     readonly set?: Readonly<Record<string, Scalar>>;
+  }[];
+  readonly lookups?: readonly {
+    readonly list: string;
+    readonly by: string;
+    readonly set: Readonly<Record<string, string>>;
   }[];
   readonly discard?: readonly { readonly when: When; readonly because: string }[];
   readonly tags?: readonly { readonly when: When; readonly add: string }[];

@@ -10,7 +10,7 @@ const received = parseInstant('2026-11-23T16:00:00Z') ?? 0;
 
 describe('what a real sshd and sudo wrote', () => {
   const recipe = compileRecipe(shipped('dock-auth'));
-  const lines = [...recipe.split(readFileSync('demo/fixtures/dock-auth.log', 'utf8'))];
+  const lines = recipe.cut(readFileSync('demo/fixtures/dock-auth.log', 'utf8'));
   const drafts = lines.map((line) => {
     const outcome = recipe.apply(line, received);
     if (outcome.became !== 'event') throw new Error(`${outcome.became}: ${line}`);

@@ -1,7 +1,7 @@
 import { DAY, daysFromCivil, parseInstant, SECOND, type Instant } from '../base/instant.js';
 import type { Json } from '../base/json.js';
 import { readNumber } from '../text/numbers.js';
-import type { Recipe } from './recipe-schema.js';
+import type { TimeForm } from './recipe-schema.js';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
@@ -35,13 +35,22 @@ export function parseYearless(text: string, received: Instant): Instant | null {
   return null;
 }
 
+/** Reads `14/Nov/2026:08:03:12 +0100`, as access logs write it. @returns null when the text is no such time */
+export function parseAccessLogTime(text: string): Instant | null {
+  const match = /^(\d\d)\/([A-Z][a-z]{2})\/(\d{4}):(\d\d:\d\d:\d\d) ([+-]\d\d)(\d\d)$/.exec(text.trim());
+  const month = MONTHS.indexOf(match?.[2] ?? '') + 1;
+  if (match === null || month === 0) return null;
+  const [, day, , year, clock, hours, minutes] = match;
+  return parseInstant(`${year}-${String(month).padStart(2, '0')}-${day}T${clock}${hours}:${minutes}`);
+}
+
 const fromNumber = (value: Json, unit: number): Instant | null => {
   const number = typeof value === 'number' ? value : typeof value === 'string' ? readNumber(value) : null;
   return number === null ? null : Math.round(number * unit);
 };
 
 /** A record's time in the form its recipe names. @returns null when it cannot be read */
-export function readTime(value: Json, as: Recipe['time']['as'], received: Instant): Instant | null {
+export function readTime(value: Json, as: TimeForm, received: Instant): Instant | null {
   switch (as) {
     case 'iso':
       return typeof value === 'string' ? parseInstant(value.trim()) : null;
@@ -49,6 +58,10 @@ export function readTime(value: Json, as: Recipe['time']['as'], received: Instan
       return fromNumber(value, SECOND);
     case 'epoch-milliseconds':
       return fromNumber(value, 1000);
+    case 'epoch-microseconds':
+      return fromNumber(value, 1);
+    case 'access-log':
+      return typeof value === 'string' ? parseAccessLogTime(value) : null;
     case 'syslog':
       return typeof value === 'string' ? (parseYearless(value, received) ?? parseInstant(value)) : null;
   }

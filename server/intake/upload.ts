@@ -6,8 +6,6 @@ import { Failure } from '../http/failure.js';
 import type { IntakeSource } from './catalogue.js';
 import { BATCH_RECORDS, type RecordStore } from './store-records.js';
 
-/** A line of more bytes is cut there, so that a file without line ends cannot fill the memory. */
-const LONGEST_LINE = 1 << 21;
 const GZIP_MAGIC = Buffer.from([0x1f, 0x8b]);
 
 /** The chunks of a file, unpacked if it begins as gzip does. */
@@ -42,25 +40,6 @@ async function* unpacked(file: Readable): AsyncGenerator<Buffer> {
   }
 }
 
-/** Whole lines of a file as they come, several at a time. */
-async function* linePieces(file: Readable): AsyncGenerator<string> {
-  const decoder = new TextDecoder('utf-8');
-  let rest = '';
-  for await (const chunk of unpacked(file)) {
-    rest += decoder.decode(chunk, { stream: true });
-    const end = rest.lastIndexOf('\n');
-    if (end >= 0) {
-      yield rest.slice(0, end + 1);
-      rest = rest.slice(end + 1);
-    } else if (rest.length > LONGEST_LINE) {
-      yield `${rest}\n`;
-      rest = '';
-    }
-  }
-  rest += decoder.decode();
-  if (rest !== '') yield rest;
-}
-
 /**
  * Stores a file as it streams in, batch by batch. Whatever has been stored stays when it is stopped, and the same
  * file sent again doubles nothing.
@@ -83,12 +62,16 @@ export async function storeUpload(
     total.setAside += result.setAside;
     total.discarded += result.discarded;
   };
-  for await (const piece of linePieces(file)) {
-    for (const record of source.recipe.split(piece)) {
+  const cutter = source.recipe.cutter();
+  const take = async (records: readonly string[]): Promise<void> => {
+    for (const record of records) {
       held.push(record);
       if (held.length >= BATCH_RECORDS) await flush();
     }
-  }
+  };
+  const decoder = new TextDecoder('utf-8');
+  for await (const chunk of unpacked(file)) await take(cutter.push(decoder.decode(chunk, { stream: true })));
+  await take([...cutter.push(decoder.decode()), ...cutter.end()]);
   if (held.length > 0) await flush();
   return total;
 }

@@ -44,7 +44,7 @@ export function intakeRoutes(catalogue: SourceCatalogue, store: RecordStore, now
         working++;
         try {
           const text = await readBody(request);
-          const records = [...source.recipe.split(text)];
+          const records = source.recipe.cut(text);
           if (records.length > INTAKE_LIMITS.records) throw tooLarge();
           const total = { records: records.length, stored: 0, known: 0, setAside: 0, discarded: 0 };
           const outcomes: RecordOutcome[] = [];
