@@ -2,7 +2,7 @@ import { parseInstant } from '../base/instant.js';
 import { compileRecipe, type ListLookup } from './apply.js';
 import { compileMapping } from './mapping.js';
 import type { Mapping, Recipe, When } from './recipe-schema.js';
-import { parseAccessLogTime } from './record-time.js';
+import { parseAccessLogTime, readTime } from './record-time.js';
 import { compileWhen } from './when.js';
 
 const fields = {
@@ -11,6 +11,7 @@ const fields = {
   seconds: '1.5',
   code: 4,
   nothing: null,
+  host: 'QUAY-TK-07.mast.example',
   edits: [{ name: 'tier', old: 'a', new: 'b' }, 'odd'],
   one: { name: 'x', old: null, new: 1 },
 };
@@ -27,6 +28,8 @@ it.each<[Mapping, unknown]>([
   [{ from: 'one', each: { field: 'name', after: 'new' } }, [{ field: 'x', after: 1 }]],
   [{ from: ['nothing', 'verb'] }, 'put'],
   [{ from: 'code', values: { '4': 'four' } }, 'four'],
+  [{ from: 'host', until: '.' }, 'QUAY-TK-07'],
+  [{ from: 'verb', until: '.' }, 'put'],
   [{ from: 'nothing', values: { '4': 'four' }, otherwise: 'none' }, null],
 ])('%j gives %j', (mapping, value) => expect(compileMapping(mapping)(fields)).toEqual(value));
 
@@ -101,6 +104,14 @@ it('takes a heading for what it is, not for a record that cannot be read', () =>
 it('sets aside a record that is too long, whatever its format', () => {
   expect(apply(`<134>${'x'.repeat((1 << 20) + 1)}`)).toMatchObject({ became: 'set-aside', code: 'too-long' });
 });
+
+it.each([
+  ['2026-11-14 08:03:12', '2026-11-14T08:03:12Z'],
+  ['2026-11-14T08:03:12,25', '2026-11-14T08:03:12.25Z'],
+  ['2026-11-14 08:03:12+01:00', null],
+])('reads %s as UTC', (text, expected) =>
+  expect(readTime(text, 'plain-utc', received)).toBe(expected === null ? null : parseInstant(expected)),
+);
 
 it.each([
   ['14/Nov/2026:08:03:12 +0130', '2026-11-14T06:33:12Z'],

@@ -38,6 +38,11 @@ function timesNumber(value: Json, factor: number): Json {
   return typeof number === 'number' ? number * factor : value;
 }
 
+function textBefore(text: string, end: string): string {
+  const at = text.indexOf(end);
+  return at < 0 ? text : text.slice(0, at);
+}
+
 /** The fields a mapping reads. */
 export function fieldsOf(mapping: Mapping): readonly string[] {
   if (typeof mapping === 'string') return [mapping];
@@ -51,7 +56,7 @@ export function compileMapping(mapping: Mapping): Read {
   if (typeof mapping === 'string') return fieldReader(mapping);
   if ('template' in mapping) return compileTemplate(mapping.template);
   const readers = fieldsOf(mapping).map(fieldReader);
-  const { values, otherwise, times, each } = mapping;
+  const { values, otherwise, times, each, until } = mapping;
   const parts = Object.entries(each ?? {}).map(([name, from]) => [name, fieldReader(from)] as const);
   return (fields) => {
     let found: Json = null;
@@ -62,6 +67,7 @@ export function compileMapping(mapping: Mapping): Read {
     if (found === null) return null;
     if (each !== undefined) return partsOfEach(found, parts);
     if (times !== undefined) return timesNumber(found, times);
+    if (until !== undefined && typeof found === 'string') found = textBefore(found, until);
     if (values === undefined) return found;
     const text = jsonToText(found) ?? '';
     return Object.hasOwn(values, text) ? (values[text] ?? null) : (otherwise ?? found);

@@ -13,6 +13,7 @@ export const timeForms = [
   'epoch-milliseconds',
   'epoch-microseconds',
   'syslog',
+  'plain-utc',
   'access-log',
 ] as const;
 export type TimeForm = (typeof timeForms)[number];
@@ -55,6 +56,12 @@ const mapping = {
         otherwise: {
           type: 'string',
           description: 'what a value that "values" does not name becomes; without it, it stays',
+        },
+        until: {
+          type: 'string',
+          minLength: 1,
+          maxLength: 20,
+          description: 'only the text before this, such as "." for the first part of a host name',
         },
         times: { type: 'number', description: 'a number is multiplied by this, to change its unit' },
         each: {
@@ -203,6 +210,7 @@ export type Mapping =
       readonly from: string | readonly string[];
       readonly values?: Readonly<Record<string, string>>;
       readonly otherwise?: string;
+      readonly until?: string;
       readonly times?: number;
       readonly each?: Readonly<Record<string, string>>;
     }

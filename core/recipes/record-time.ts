@@ -44,6 +44,12 @@ export function parseAccessLogTime(text: string): Instant | null {
   return parseInstant(`${year}-${String(month).padStart(2, '0')}-${day}T${clock}${hours}:${minutes}`);
 }
 
+/** Reads `2026-11-14 08:03:12`, which names no zone and is in UTC. @returns null when the text is no such time */
+function parsePlainUtc(text: string): Instant | null {
+  const match = /^(\d{4}-\d\d-\d\d)[ T](\d\d:\d\d:\d\d(?:[.,]\d{1,9})?)$/.exec(text.trim());
+  return match === null ? null : parseInstant(`${match[1]}T${(match[2] ?? '').replace(',', '.')}Z`);
+}
+
 const fromNumber = (value: Json, unit: number): Instant | null => {
   const number = typeof value === 'number' ? value : typeof value === 'string' ? readNumber(value) : null;
   return number === null ? null : Math.round(number * unit);
@@ -60,6 +66,8 @@ export function readTime(value: Json, as: TimeForm, received: Instant): Instant 
       return fromNumber(value, 1000);
     case 'epoch-microseconds':
       return fromNumber(value, 1);
+    case 'plain-utc':
+      return typeof value === 'string' ? parsePlainUtc(value) : null;
     case 'access-log':
       return typeof value === 'string' ? parseAccessLogTime(value) : null;
     case 'syslog':

@@ -9,6 +9,9 @@ const AGENT = 'Mariner/7.4 (mobile)';
 /** Rented machines the spray comes from. */
 const MACHINES = 24;
 
+/** When the stranger gets in, after midnight (UTC) of that day: twenty minutes after Teo's own sign-in. */
+export const ENTERED_AT = 6 * HOUR + 58 * MINUTE + 2 * SECOND;
+
 const clientAt = (last: number): Client => ({
   address: `${pellHarbour.network}.${last}`,
   place: pellHarbour,
@@ -57,7 +60,7 @@ export function nightCrossing(random: Random, provider: HarbourId, morning: Inst
     agent: teo.agent,
     os: teo.os,
   };
-  const own = morning + 6 * HOUR + 38 * MINUTE + 2 * SECOND;
+  const own = morning + ENTERED_AT - 20 * MINUTE;
   const ownSession = `s-${random.hex(12)}`;
   found.push(
     provider.record(own, 'session.start', actor, desk, { session: ownSession, happening: 'second-sign-in' }),

@@ -1,9 +1,9 @@
-import { DateTime } from 'luxon';
 import { DAY, HOUR, MINUTE, SECOND, type Instant } from '../../core/base/instant.js';
 import type { Random } from '../random.js';
 import { people, personByLogin, type Person } from '../world/people.js';
 import { fileServer, gates, linuxServers } from '../world/hosts.js';
 import { groundStations, homeNetwork, outside, type Place } from '../world/places.js';
+import { isWeekend, localHour } from './clock.js';
 import type { DockAuth } from './dock-auth.js';
 import { actorOf, type Client, type HarbourId } from './harbour-id.js';
 import type { DemoRecord } from './record.js';
@@ -16,14 +16,6 @@ const commands = [
   '/usr/bin/tail -f /var/log/gated.log',
   '/usr/sbin/ss -tlnp',
 ];
-
-/** An hour of a day by the clock of a zone, as an instant. */
-function localHour(day: Instant, zone: string, hour: number): Instant {
-  const midnight = DateTime.fromMillis(day / 1000, { zone: 'utc' }).setZone(zone, { keepLocalTime: true });
-  return midnight.toMillis() * 1000 + Math.round(hour * HOUR);
-}
-
-const isWeekend = (day: Instant): boolean => [0, 6].includes(new Date(day / 1000).getUTCDay());
 
 /** What a person's machine looks like from the identity provider. */
 function clientOf(random: Random, person: Person): Client {

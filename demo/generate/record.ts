@@ -2,7 +2,28 @@ import type { Instant } from '../../core/base/instant.js';
 
 /** Happenings of the demo world that tests look for. */
 export type Happening =
-  'spray' | 'streak' | 'second-sign-in' | 'factor-fatigue' | 'backup-noise' | 'satellite' | 'left-contractor';
+  | 'spray'
+  | 'streak'
+  | 'second-sign-in'
+  | 'factor-fatigue'
+  | 'acting'
+  | 'large-export'
+  | 'key-change'
+  | 'look-alike'
+  | 'storage-burst'
+  | 'desk-takeover'
+  | 'log-cleared'
+  | 'beacon'
+  | 'database-deleted'
+  | 'backup-noise'
+  | 'scan-noise'
+  | 'balancer-noise'
+  | 'run-as-noise'
+  | 'sandbox-noise'
+  | 'script-noise'
+  | 'satellite'
+  | 'left-contractor'
+  | 'gate-allows';
 
 /** A record as its source would send it. */
 export interface DemoRecord {
