@@ -1,6 +1,8 @@
 import { createServer } from 'node:http';
 import { pino } from 'pino';
 import { makeApp } from './app.js';
+import { RetentionJob } from './jobs/retention.js';
+import { RollForward } from './jobs/roll-forward.js';
 import { Notices } from './live/notices.js';
 import { readSettings, SettingError } from './settings.js';
 import { makePool } from './store/pool.js';
@@ -17,6 +19,7 @@ async function main(): Promise<void> {
   await notices.start();
   const app = makeApp({ pool, notices, logger, settings, now: () => Date.now() * 1000 });
   const server = createServer(app);
+  const jobs = [new RollForward(pool, logger), new RetentionJob(pool, logger)];
   server.on('error', (error: NodeJS.ErrnoException) => {
     process.stderr.write(
       error.code === 'EADDRINUSE'
@@ -30,6 +33,7 @@ async function main(): Promise<void> {
     const port = typeof address === 'object' && address !== null ? address.port : settings.port;
     logger.info({ port }, 'listening');
     process.send?.({ listening: port });
+    for (const job of jobs) job.start();
   });
 
   let stopping = false;
@@ -40,7 +44,9 @@ async function main(): Promise<void> {
     const force = setTimeout(() => process.exit(1), GRACE_MILLISECONDS);
     force.unref();
     server.close(() => {
-      void Promise.allSettled([notices.stop(), pool.end()]).then(() => process.exit(0));
+      void Promise.allSettled([notices.stop(), ...jobs.map((job) => job.stop())])
+        .then(() => pool.end())
+        .finally(() => process.exit(0));
     });
     // Streams that live as long as a page is open would hold the server up.
     server.closeIdleConnections();

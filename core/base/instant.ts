@@ -75,15 +75,31 @@ export function parseInstant(text: string): Instant | null {
   );
 }
 
+const TWO_DIGITS = Array.from({ length: 60 }, (_, i) => String(i).padStart(2, '0'));
+
+/** Texts of minutes, `2026-11-14T08:03:`: records of one moment come together. */
+const minuteTexts = new Map<number, string>();
+const MOST_MINUTES = 5000;
+
+function formatMinute(minute: number): string {
+  const known = minuteTexts.get(minute);
+  if (known !== undefined) return known;
+  const whole = new Date(minute * 60_000);
+  if (Number.isNaN(whole.getTime())) return 'invalid';
+  // Date writes years past 9999 with a sign and six digits; only the plain form is ISO 8601 without agreement.
+  const text = whole.toISOString().replace(/\d\d\.\d+Z$/, '');
+  if (minuteTexts.size >= MOST_MINUTES) minuteTexts.clear();
+  minuteTexts.set(minute, text);
+  return text;
+}
+
 /** ISO 8601 text in UTC with `Z`; a fraction only if there is one, without trailing zeros. */
 export function formatInstant(instant: Instant): string {
-  const micros = ((instant % SECOND) + SECOND) % SECOND;
-  const whole = new Date((instant - micros) / 1000);
-  if (Number.isNaN(whole.getTime())) return 'invalid';
-  const year = whole.getUTCFullYear();
-  // Date writes years past 9999 with a sign and six digits; only the plain form is ISO 8601 without agreement.
-  const head =
-    year >= 0 && year <= 9999 ? whole.toISOString().slice(0, 19) : whole.toISOString().replace(/\.\d+Z$/, '');
+  const second = Math.floor(instant / SECOND);
+  const micros = instant - second * SECOND;
+  const minute = formatMinute(Math.floor(second / 60));
+  if (minute === 'invalid') return minute;
+  const head = minute + (TWO_DIGITS[((second % 60) + 60) % 60] ?? '');
   return micros === 0 ? `${head}Z` : `${head}.${String(micros).padStart(6, '0').replace(/0+$/, '')}Z`;
 }
 

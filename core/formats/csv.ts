@@ -2,6 +2,9 @@ import { parse } from 'csv-parse/sync';
 import { quotedLineCutter } from './cutters.js';
 import { excerpt, unreadable, type Format } from './format.js';
 
+/** A sign that ends no record: there is only one, and line ends within quotes belong to it. */
+const END = '\u001e';
+
 const same = (a: readonly string[], b: readonly string[]): boolean =>
   a.length === b.length && a.every((cell, i) => cell.trim().toLowerCase() === b[i]?.toLowerCase());
 
@@ -12,7 +15,7 @@ export const csv: Format = {
   cutter: quotedLineCutter,
   reader({ columns = [], delimiter = ',' }) {
     const parseRow = (record: string): string[] | undefined =>
-      (parse(record, { delimiter, relax_column_count: true, bom: true }) as string[][])[0];
+      (parse(record, { delimiter, relax_column_count: true, record_delimiter: END }) as string[][])[0];
     return (record) => {
       let cells: string[] | undefined;
       try {

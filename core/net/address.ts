@@ -1,3 +1,5 @@
+import { memoOfText } from '../base/memo.js';
+
 /**
  * IPv4 and IPv6 addresses as text and as keys that sort and mask.
  *
@@ -59,14 +61,17 @@ function v6Hex(text: string): string | null {
  * @returns its key, or null when the text is no address
  */
 export function addressKey(text: string): AddressKey | null {
-  if (text.length > 45) return null;
+  return text.length > 45 ? null : knownKey(text);
+}
+
+const knownKey = memoOfText((text): AddressKey | null => {
   if (text.includes(':')) {
     const hex = v6Hex(text);
     return hex === null ? null : '6' + hex;
   }
   const hex = v4Hex(text);
   return hex === null ? null : '4' + hex;
-}
+});
 
 function formatV6(hex: string): string {
   const words = Array.from({ length: 8 }, (_, i) => parseInt(hex.slice(i * 4, i * 4 + 4), 16));
@@ -103,5 +108,6 @@ export function formatAddress(key: AddressKey): string {
 /** The address in its one canonical spelling, or null when the text is no address. */
 export function canonicalAddress(text: string): string | null {
   const key = addressKey(text);
-  return key === null ? null : formatAddress(key);
+  // Dotted decimal has only the one spelling.
+  return key === null || key.startsWith('4') ? key && text : formatAddress(key);
 }

@@ -119,6 +119,29 @@ function compileExpand(recipe: Recipe): Expand {
   return (fields) => steps.reduce((found, step) => step(found), fields);
 }
 
+/** NUL and halves of surrogate pairs cannot be stored as text; an event has the same value in memory and stored. */
+const storable = (text: string): string =>
+  (text.includes('\0') ? text.replaceAll('\0', '\ufffd') : text).toWellFormed();
+
+/** An event while it is being made: a later value of a column goes before an earlier one. */
+class DraftWriter {
+  /** Columns whose value could not be read, in the order they were met. */
+  unread: ColumnName[] = [];
+
+  constructor(readonly draft: Record<string, unknown>) {}
+
+  put(name: ColumnName, value: Json): void {
+    if (value === null || value === '') return;
+    const column = readColumn(name, value);
+    if (column === undefined || column === null || !isKnownWord(name, column)) {
+      if (!this.unread.includes(name)) this.unread.push(name);
+    } else {
+      if (this.unread.length > 0) this.unread = this.unread.filter((other) => other !== name);
+      this.draft[name] = typeof column === 'string' ? storable(column) : column;
+    }
+  }
+}
+
 interface CompiledLookup {
   readonly by: ColumnName;
   readonly find: ListLookup;
@@ -209,26 +232,18 @@ export function compileRecipe(
         };
       }
 
-      const draft: Record<string, unknown> = { time, received, kind: 'system', original: fields, raw };
-      const unread = new Set<ColumnName>();
-      const put = (name: ColumnName, value: Json): void => {
-        if (value === null || value === '') return;
-        const column = readColumn(name, value);
-        if (column === undefined || column === null || !isKnownWord(name, column)) unread.add(name);
-        else {
-          unread.delete(name);
-          draft[name] = column;
-        }
-      };
-      for (const [name, read] of base) put(name, read(fields));
+      const writer = new DraftWriter({ time, received, kind: 'system', original: fields, raw });
+      const { draft } = writer;
+      for (const [name, read] of base) writer.put(name, read(fields));
       for (const [name, read] of cases.find(({ holds }) => holds(fields))?.columns ?? [])
-        put(name, read(fields));
-      applyMessages(messages, fields, put);
+        writer.put(name, read(fields));
+      applyMessages(messages, fields, writer);
       for (const { by, find, set } of lookups) {
         const key = draft[by];
         const row = typeof key === 'string' ? find(key) : undefined;
         if (row === undefined) continue;
-        for (const [name, from] of set) if ((draft[name] ?? null) === null) put(name, row[from] ?? null);
+        for (const [name, from] of set)
+          if ((draft[name] ?? null) === null) writer.put(name, row[from] ?? null);
       }
       const added = tags.filter(({ holds }) => holds(fields)).map(({ add }) => add);
       if (added.length > 0) draft['tags'] = [...((draft['tags'] as string[] | undefined) ?? []), ...added];
@@ -237,24 +252,20 @@ export function compileRecipe(
         became: 'event',
         draft: draft as unknown as Omit<Event, 'id'>,
         identity: id ?? raw.trim(),
-        unread: [...unread],
+        unread: writer.unread,
       };
     },
   };
 }
 
-function applyMessages(
-  messages: readonly CompiledMessage[],
-  fields: JsonObject,
-  put: (name: ColumnName, value: Json) => void,
-): void {
+function applyMessages(messages: readonly CompiledMessage[], fields: JsonObject, writer: DraftWriter): void {
   for (const { read, holds, pattern, columns } of messages) {
     const text = read(fields);
     if (typeof text !== 'string' || !holds(fields)) continue;
     const found = pattern.read(text);
     if (found === null) continue;
-    for (const [name, value] of Object.entries(found)) if (isColumnBlank(name)) put(name, value);
-    for (const [name, value] of columns) put(name, value(fields));
+    for (const [name, value] of Object.entries(found)) if (isColumnBlank(name)) writer.put(name, value);
+    for (const [name, value] of columns) writer.put(name, value(fields));
     return;
   }
 }

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Pool } from 'pg';
 import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
 import type { ListContent } from '../../core/wire/lists.js';
-import { generateDemo } from '../../demo/generate/index.js';
+import { demoSources, generateDemo } from '../../demo/generate/index.js';
 import type { DemoRecord } from '../../demo/generate/record.js';
 import { truthOf } from '../../demo/truth.js';
 import { SourceCatalogue } from '../../server/intake/catalogue.js';
@@ -33,21 +33,6 @@ export const demoPeople = [
   { name: 'runa.keel', displayName: 'Runa Keel', role: 'reader', password: 'skerry-line' },
 ] as const;
 
-const demoSources = [
-  {
-    name: 'harbour-id',
-    title: 'Harbour ID',
-    description: 'identity provider: sign-ins and second factors of everyone',
-    recipe: 'harbour-id',
-  },
-  {
-    name: 'dock-auth',
-    title: 'Dock servers',
-    description: 'sshd and sudo of the Linux servers at the quays',
-    recipe: 'dock-auth',
-  },
-] as const;
-
 const worldFile = (folder: string): string => join(folder, 'demo-world.json');
 const readJson = (path: string): unknown => JSON.parse(readFileSync(path, 'utf8'));
 
@@ -71,7 +56,8 @@ async function furnish(pool: Pool): Promise<Record<string, string>> {
   for (const name of readdirSync('demo/recipes'))
     await sources.putRecipe(readJson(join('demo/recipes', name)));
   const keys: Record<string, string> = {};
-  for (const source of demoSources) keys[source.name] = await sources.add(source);
+  for (const [name, title, description] of demoSources)
+    keys[name] = await sources.add({ name, title, description, recipe: name });
   const lists = new Lists(pool);
   for (const file of readdirSync('demo/lists'))
     await lists.put(file.replace(/\.json$/, ''), readJson(join('demo/lists', file)) as ListContent);
@@ -84,30 +70,41 @@ async function furnish(pool: Pool): Promise<Record<string, string>> {
   return keys;
 }
 
-/** Stores records through the very intake that senders use, in the order they came in. */
+/** Records taken at once, of all sources together; each source's share is a batch. */
+const PIECE = 40_000;
+/** Batches stored at the same time: one is written while another is read. */
+const AT_ONCE = 3;
+
+/** Stores records through the very intake that senders use, each source's in the order they came in. */
 async function store(pool: Pool, records: readonly DemoRecord[]): Promise<void> {
   const catalogue = new SourceCatalogue(pool);
   const intake = new RecordStore(pool, new RuleSet());
   const shown = process.stdout.isTTY;
-  if (!shown)
-    process.stdout.write(`Loading the demo data: ${records.length.toLocaleString('en')} records…\n`);
-  for (let from = 0; from < records.length; from += BATCH_RECORDS) {
-    const piece = records.slice(from, from + BATCH_RECORDS);
-    for (const { name } of demoSources) {
-      const source = await catalogue.find(name);
-      const own = piece.filter((record) => record.source === name);
-      if (source === undefined)
-        throw new PlainFailure(`The demo source "${name}" is missing. Start with --reset to begin anew.`);
-      if (own.length > 0)
-        await intake.store(
-          source,
-          own.map((record) => record.raw),
-          (position) => own[position]?.received ?? 0,
-        );
-    }
+  const total = records.length.toLocaleString('en');
+  if (!shown) process.stdout.write(`Loading the demo data: ${total} records…\n`);
+  for (let from = 0; from < records.length; from += PIECE) {
+    const piece = records.slice(from, from + PIECE);
+    const waiting = demoSources.map(([name]) => name as string);
+    const work = async (): Promise<void> => {
+      for (let name = waiting.shift(); name !== undefined; name = waiting.shift()) {
+        const source = await catalogue.find(name);
+        if (source === undefined)
+          throw new PlainFailure(`The demo source "${name}" is missing. Start with --reset to begin anew.`);
+        const own = piece.filter((record) => record.source === name);
+        for (let at = 0; at < own.length; at += BATCH_RECORDS) {
+          const batch = own.slice(at, at + BATCH_RECORDS);
+          await intake.store(
+            source,
+            batch.map((record) => record.raw),
+            (position) => batch[position]?.received ?? 0,
+          );
+        }
+      }
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, work));
     if (shown)
       process.stdout.write(
-        `\rLoading the demo data: ${Math.min(from + BATCH_RECORDS, records.length).toLocaleString('en')} of ${records.length.toLocaleString('en')} records`,
+        `\rLoading the demo data: ${Math.min(from + PIECE, records.length).toLocaleString('en')} of ${total} records`,
       );
   }
   if (shown) process.stdout.write('\n');

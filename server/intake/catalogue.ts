@@ -2,6 +2,7 @@ import type { Pool } from 'pg';
 import { compileRecipe, type CompiledRecipe } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { configVersions } from '../sql/config.js';
+import { loadLookups } from '../sql/list-lookups.js';
 
 /** A source as intake needs it. */
 export interface IntakeSource {
@@ -30,10 +31,12 @@ export class SourceCatalogue {
          FROM sources s
          JOIN LATERAL (SELECT document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true`,
     );
+    const wanted = rows.flatMap(({ document }) => (document.lookups ?? []).map(({ list }) => list));
+    const lists = await loadLookups(this.pool, [...new Set(wanted)]);
     this.sources = new Map(
       rows.map((row) => [
         row.name,
-        { name: row.name, keyHash: row.key_hash, recipe: compileRecipe(row.document) },
+        { name: row.name, keyHash: row.key_hash, recipe: compileRecipe(row.document, lists) },
       ]),
     );
     this.version = version;

@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { createHash, hash } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { eventId } from '../../core/events/event-id.js';
@@ -6,6 +6,7 @@ import type { Event } from '../../core/events/event.js';
 import type { RecordOutcome } from '../../core/wire/sources.js';
 import { copyLines } from '../store/copy.js';
 import { transaction } from '../store/transaction.js';
+import { addHourCounts } from '../sql/derived.js';
 import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
 import type { IntakeSource } from './catalogue.js';
 import { detectInBatch } from './detect.js';
@@ -16,7 +17,9 @@ export const BATCH_RECORDS = 5000;
 
 /** Another writer may store the same record at the same moment; then the batch is looked at again. */
 const MOST_TRIES = 4;
+// PostgreSQL manual, appendix A; the second is what a row without a partition gives.
 const UNIQUE_VIOLATION = '23505';
+const CHECK_VIOLATION = '23514';
 
 /** What became of the records of a batch, in their order. */
 export interface BatchResult {
@@ -43,9 +46,10 @@ interface Sorted {
 }
 
 /** PostgreSQL keeps no NUL and no half of a surrogate pair. */
-const storable = (text: string): string => text.replaceAll('\0', '\ufffd').toWellFormed();
+const storable = (text: string): string =>
+  (text.includes('\0') ? text.replaceAll('\0', '\ufffd') : text).toWellFormed();
 
-const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex');
+const sha256 = (text: string): string => hash('sha256', text);
 
 export class RecordStore {
   private readonly knownDays = new Set<string>();
@@ -66,12 +70,21 @@ export class RecordStore {
     received: Instant | ((position: number) => Instant),
   ): Promise<BatchResult> {
     const sorted = sortRecords(source, records, received);
-    await this.makeDays(sorted.events.map(({ event }) => event));
+    let lookForKnown = false;
     for (let tries = 1; ; tries++) {
       try {
-        return await transaction(this.pool, (client) => this.write(client, source, sorted, records.length));
+        await this.makeDays(sorted.events.map(({ event }) => event));
+        // Records that are there already are rare, and looking for them costs more than storing: the unique ids of
+        // each day refuse them, and only then are they looked for.
+        return await transaction(this.pool, (client) =>
+          this.write(client, source, sorted, records.length, lookForKnown),
+        );
       } catch (error) {
-        if ((error as { code?: string }).code !== UNIQUE_VIOLATION || tries >= MOST_TRIES) throw error;
+        const { code } = error as { code?: string };
+        if (tries >= MOST_TRIES || (code !== UNIQUE_VIOLATION && code !== CHECK_VIOLATION)) throw error;
+        if (code === UNIQUE_VIOLATION) lookForKnown = true;
+        // The day of an event was dropped since it was made; it is made again.
+        else this.knownDays.clear();
       }
     }
   }
@@ -91,15 +104,18 @@ export class RecordStore {
     source: IntakeSource,
     sorted: Sorted,
     total: number,
+    lookForKnown: boolean,
   ): Promise<BatchResult> {
     const outcomes = new Array<RecordOutcome>(total);
     for (const { position, because } of sorted.discarded)
       outcomes[position] = { record: position + 1, outcome: 'discarded', reason: because };
 
-    const known = await findKnown(
-      client,
-      sorted.events.map(({ event }) => event),
-    );
+    const known = lookForKnown
+      ? await findKnown(
+          client,
+          sorted.events.map(({ event }) => event),
+        )
+      : new Set<string>();
     const fresh: Event[] = [];
     for (const { position, event } of sorted.events) {
       const isKnown = known.has(event.id);
@@ -111,7 +127,7 @@ export class RecordStore {
     const batch = await addBatch(
       client,
       source.name,
-      fresh.length,
+      fresh,
       sorted.events.length - fresh.length,
       sorted.setAside.length,
     );
@@ -122,6 +138,7 @@ export class RecordStore {
         COPY_EVENTS,
         fresh.map((event) => copyLine({ event, recipeVersion }, batch)),
       );
+      await addHourCounts(client, source.name, fresh);
     }
     const newlyAside = await putAside(client, source, batch, sorted.setAside);
     for (const { position, code, reason } of sorted.setAside)
@@ -166,11 +183,11 @@ function sortRecords(
       case 'event':
         events.push({
           position,
-          event: {
-            ...outcome.draft,
+          // The draft is nobody else's: copying its many columns would cost more than reading them did.
+          event: Object.assign(outcome.draft, {
             source: source.name,
             id: eventId(source.name, outcome.identity, sha256),
-          },
+          }),
         });
         return;
       case 'discarded':
@@ -197,13 +214,23 @@ async function findKnown(client: PoolClient, events: readonly Event[]): Promise<
 async function addBatch(
   client: PoolClient,
   source: string,
-  stored: number,
+  fresh: readonly Event[],
   known: number,
   setAside: number,
 ): Promise<number> {
+  const times = fresh.map((event) => event.time);
   const { rows } = await client.query<{ id: number }>(
-    'INSERT INTO batches (source, stored, known, set_aside) VALUES ($1, $2, $3, $4) RETURNING id',
-    [source, stored, known, setAside],
+    `INSERT INTO batches (source, stored, known, set_aside, first_event, last_event, rolled)
+     VALUES ($1, $2, $3, $4, $5, $6, $2 = 0) RETURNING id`,
+    [
+      source,
+      fresh.length,
+      known,
+      setAside,
+      ...(times.length === 0
+        ? [null, null]
+        : [formatInstant(Math.min(...times)), formatInstant(Math.max(...times))]),
+    ],
   );
   return rows[0]?.id ?? 0;
 }

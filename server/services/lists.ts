@@ -6,6 +6,7 @@ import { jsonToText } from '../../core/text/json-text.js';
 import type { Json } from '../../core/base/json.js';
 import type { ListContent, ListSummary } from '../../core/wire/lists.js';
 import { Failure } from '../http/failure.js';
+import { bumpConfig } from '../sql/config.js';
 import { transaction } from '../store/transaction.js';
 
 /** A wildcard key as a LIKE pattern: `*` any run, `?` one sign, everything else itself. */
@@ -68,6 +69,8 @@ export class Lists {
            FROM jsonb_to_recordset($2) AS r(position int, key text, folded text, network inet, pattern text, cells jsonb)`,
         [name, JSON.stringify(records)],
       );
+      // Recipes look rows up in memory, and must take the new ones.
+      await bumpConfig(client, 'sources');
     });
   }
 }

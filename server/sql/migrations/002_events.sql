@@ -89,8 +89,9 @@ DECLARE
   name text := 'events_' || to_char(day, 'YYYYMMDD');
 BEGIN
   IF to_regclass(name) IS NOT NULL THEN RETURN; END IF;
-  -- One maker at a time: two senders may bring the first record of a day together.
-  PERFORM pg_advisory_xact_lock(hashtext('make_event_day'));
+  -- One maker at a time: two senders may bring the first record of a day together. A lock of the table itself, since
+  -- only that makes what the other has made known here.
+  LOCK TABLE events IN SHARE UPDATE EXCLUSIVE MODE;
   IF to_regclass(name) IS NOT NULL THEN RETURN; END IF;
   EXECUTE format('CREATE TABLE %I PARTITION OF events FOR VALUES FROM (%L) TO (%L)',
     name, day::timestamp AT TIME ZONE 'UTC', (day + 1)::timestamp AT TIME ZONE 'UTC');

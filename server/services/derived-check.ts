@@ -1,0 +1,64 @@
+import type { Pool } from 'pg';
+import { allSightings, recountedSightings } from '../sql/sightings.js';
+
+/** How one derived table compares with a recount of the events. */
+export interface Comparison {
+  readonly table: string;
+  readonly rows: number;
+  /** Rows that are not as the recount says, or that one side has alone. */
+  readonly different: number;
+  readonly example: string | null;
+}
+
+const LAG_STEP = `CASE WHEN received - "time" < interval '1 second' THEN 0
+  ELSE least(60, floor(2 * log(2.0::numeric, extract(epoch FROM received - "time"))) + 1) END::int`;
+
+/** What was seen before the oldest day that is held by all can no longer be recounted. */
+const OLDEST = `coalesce((SELECT max(held_from) FROM sources), '-infinity')`;
+
+/** Each derived table as it is read, and the same counted from the events. */
+const pairs: readonly { readonly table: string; readonly kept: string; readonly counted: string }[] = [
+  {
+    table: 'event_hours',
+    kept: 'SELECT hour, source, kind, outcome, sum(events)::bigint AS events FROM event_hours GROUP BY 1, 2, 3, 4',
+    counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, kind, outcome, count(*) AS events FROM events GROUP BY 1, 2, 3, 4`,
+  },
+  {
+    table: 'operation_hours',
+    kept: 'SELECT hour, source, operation, sum(events)::bigint AS events FROM operation_hours GROUP BY 1, 2, 3',
+    counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, operation, count(*) AS events FROM events WHERE operation IS NOT NULL GROUP BY 1, 2, 3`,
+  },
+  {
+    table: 'lag_hours',
+    kept: 'SELECT hour, source, step::int AS step, sum(events)::bigint AS events FROM lag_hours GROUP BY 1, 2, 3',
+    counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, ${LAG_STEP} AS step, count(*) AS events FROM events GROUP BY 1, 2, 3`,
+  },
+  {
+    table: 'sightings',
+    kept: `SELECT * FROM (${allSightings}) AS s WHERE first > ${OLDEST}`,
+    counted: `SELECT r.* FROM (${recountedSightings}) AS r
+                JOIN (${allSightings}) AS k USING (pair, one, other) WHERE k.first > ${OLDEST}
+              UNION ALL
+              SELECT r.* FROM (${recountedSightings}) AS r
+               WHERE NOT EXISTS (SELECT 1 FROM (${allSightings}) AS k WHERE k.pair = r.pair AND k.one = r.one AND k.other = r.other)`,
+  },
+];
+
+/**
+ * Compares every derived table with a recount of the events it was derived from, each in one snapshot, so that intake
+ * may go on meanwhile.
+ */
+export async function checkDerived(pool: Pool): Promise<Comparison[]> {
+  const found: Comparison[] = [];
+  for (const { table, kept, counted } of pairs) {
+    const { rows } = await pool.query<{ rows: number; different: number; example: string | null }>(
+      `WITH kept AS (${kept}), counted AS (${counted}),
+            odd AS ((TABLE kept EXCEPT TABLE counted) UNION ALL (TABLE counted EXCEPT TABLE kept))
+       SELECT (SELECT count(*) FROM counted) AS rows, (SELECT count(*) FROM odd) AS different,
+              (SELECT to_json(odd)::text FROM odd LIMIT 1) AS example`,
+    );
+    const [row] = rows;
+    if (row !== undefined) found.push({ table, ...row });
+  }
+  return found;
+}

@@ -1,0 +1,85 @@
+import type { PoolClient } from 'pg';
+import { formatInstant, HOUR, SECOND, type Instant } from '../../core/base/instant.js';
+import type { Event } from '../../core/events/event.js';
+
+/** Half powers of two of a second: fine enough for a median in words, few enough to count by. */
+export function lagStep(lag: number): number {
+  if (lag < SECOND) return 0;
+  return Math.min(60, Math.floor(2 * Math.log2(lag / SECOND)) + 1);
+}
+
+/** The longest lag of a step, microseconds. */
+export const lagOfStep = (step: number): number => Math.round(2 ** (step / 2) * SECOND);
+
+const hourOf = (time: Instant): Instant => Math.floor(time / HOUR) * HOUR;
+
+/** Counts rows by their texts; the texts come back as lists for one statement. */
+class Counting {
+  private readonly counts = new Map<string, { cells: readonly (string | number | null)[]; events: number }>();
+
+  add(...cells: readonly (string | number | null)[]): void {
+    const key = cells.join('\u0001');
+    const known = this.counts.get(key);
+    if (known === undefined) this.counts.set(key, { cells, events: 1 });
+    else known.events++;
+  }
+
+  /** The counted rows as one array a column, the counts last. */
+  columns(width: number): unknown[][] {
+    const rows = [...this.counts.values()];
+    return [
+      ...Array.from({ length: width }, (_, i) => rows.map(({ cells }) => cells[i] ?? null)),
+      rows.map(({ events }) => events),
+    ];
+  }
+}
+
+/** Adds the partial counts of a batch, in the transaction that stores its events. */
+export async function addHourCounts(
+  client: PoolClient,
+  source: string,
+  events: readonly Event[],
+): Promise<void> {
+  const kinds = new Counting();
+  const operations = new Counting();
+  const lags = new Counting();
+  for (const event of events) {
+    const hour = hourOf(event.time);
+    kinds.add(hour, event.kind ?? 'system', event.outcome ?? null);
+    if (event.operation !== undefined && event.operation !== null) operations.add(hour, event.operation);
+    lags.add(hour, lagStep((event.received ?? event.time) - event.time));
+  }
+  const times = (column: readonly unknown[] | undefined): string[] =>
+    (column as number[]).map((hour) => formatInstant(hour));
+  const [kindHours, kind, outcome, kindEvents] = kinds.columns(3);
+  const [operationHours, operation, operationEvents] = operations.columns(2);
+  const [lagHours, step, lagEvents] = lags.columns(2);
+  // One statement: each costs a journey to the database and back.
+  await client.query(
+    `WITH kinds AS (
+       INSERT INTO event_hours (hour, source, kind, outcome, events)
+       SELECT r.hour, $1, r.kind, r.outcome, r.events
+         FROM unnest($2::timestamptz[], $3::event_kind[], $4::event_outcome[], $5::int[]) AS r(hour, kind, outcome, events)
+     ), operations AS (
+       INSERT INTO operation_hours (hour, source, operation, events)
+       SELECT r.hour, $1, r.operation, r.events
+         FROM unnest($6::timestamptz[], $7::text[], $8::int[]) AS r(hour, operation, events)
+     )
+     INSERT INTO lag_hours (hour, source, step, events)
+     SELECT r.hour, $1, r.step, r.events
+       FROM unnest($9::timestamptz[], $10::smallint[], $11::int[]) AS r(hour, step, events)`,
+    [
+      source,
+      times(kindHours),
+      kind,
+      outcome,
+      kindEvents,
+      times(operationHours),
+      operation,
+      operationEvents,
+      times(lagHours),
+      step,
+      lagEvents,
+    ],
+  );
+}
