@@ -1,11 +1,17 @@
 import { createServer } from 'node:http';
 import { pino } from 'pino';
 import { makeApp } from './app.js';
+import { SourceCatalogue } from './intake/catalogue.js';
+import { RuleSet } from './intake/rule-set.js';
+import { RecordStore } from './intake/store-records.js';
 import { RetentionJob } from './jobs/retention.js';
 import { RollForward } from './jobs/roll-forward.js';
 import { Notices } from './live/notices.js';
 import { readSettings, SettingError } from './settings.js';
+import { Sources } from './services/sources.js';
 import { makePool } from './store/pool.js';
+import { SyslogListener } from './syslog/listener.js';
+import { SyslogQueue } from './syslog/queue.js';
 
 /** Requests under way may take so long to end when the server is asked to stop. */
 const GRACE_MILLISECONDS = 10_000;
@@ -19,6 +25,16 @@ async function main(): Promise<void> {
   await notices.start();
   const app = makeApp({ pool, notices, logger, settings, now: () => Date.now() * 1000 });
   const server = createServer(app);
+  const now = (): number => Date.now() * 1000;
+  const queue = new SyslogQueue(
+    new SourceCatalogue(pool),
+    new RecordStore(pool, new RuleSet()),
+    () => new Sources(pool, now).ensureUnclaimed(),
+    logger,
+    now,
+  );
+  const syslog = new SyslogListener(queue, logger);
+  logger.info(await syslog.start(settings.syslog), 'listening for syslog');
   const jobs = [new RollForward(pool, logger), new RetentionJob(pool, logger)];
   server.on('error', (error: NodeJS.ErrnoException) => {
     process.stderr.write(
@@ -44,7 +60,10 @@ async function main(): Promise<void> {
     const force = setTimeout(() => process.exit(1), GRACE_MILLISECONDS);
     force.unref();
     server.close(() => {
-      void Promise.allSettled([notices.stop(), ...jobs.map((job) => job.stop())])
+      void syslog
+        .stop()
+        .then(() => queue.stop())
+        .then(() => Promise.allSettled([notices.stop(), ...jobs.map((job) => job.stop())]))
         .then(() => pool.end())
         .finally(() => process.exit(0));
     });

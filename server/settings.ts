@@ -1,3 +1,6 @@
+import { readFileSync } from 'node:fs';
+import type { SyslogSettings } from './syslog/listener.js';
+
 /** What the server is told from outside; the README lists the names. */
 export interface Settings {
   readonly port: number;
@@ -9,6 +12,38 @@ export interface Settings {
   /** The folder of the built web application; null serves the API alone. */
   readonly webFolder: string | null;
   readonly logLevel: string;
+  readonly syslog: SyslogSettings;
+}
+
+function readSyslog(env: NodeJS.ProcessEnv): SyslogSettings {
+  const portOf = (name: string): number | null => {
+    const text = env[name] ?? '';
+    if (text === '') return null;
+    const port = Number(text);
+    if (!Number.isInteger(port) || port < 0 || port > 65_535)
+      throw new SettingError(`${name}: "${text}" is no port.`);
+    return port;
+  };
+  const tlsPort = portOf('UNDER_LAMP_SYSLOG_TLS');
+  const pem = (name: string): string => {
+    const file = env[name] ?? '';
+    try {
+      return readFileSync(file, 'utf8');
+    } catch (error) {
+      throw new SettingError(
+        `${name}: "${file}" cannot be read. With UNDER_LAMP_SYSLOG_TLS it names a PEM file.`,
+        { cause: error },
+      );
+    }
+  };
+  return {
+    host: env['UNDER_LAMP_SYSLOG_HOST'] ?? '127.0.0.1',
+    port: portOf('UNDER_LAMP_SYSLOG'),
+    tls:
+      tlsPort === null
+        ? null
+        : { port: tlsPort, certificate: pem('UNDER_LAMP_SYSLOG_CERT'), key: pem('UNDER_LAMP_SYSLOG_KEY') },
+  };
 }
 
 /** A setting that is missing or unreadable. */
@@ -38,5 +73,6 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings {
     secureCookies: env['UNDER_LAMP_HTTPS'] === '1',
     webFolder: env['UNDER_LAMP_WEB'] ?? null,
     logLevel: env['UNDER_LAMP_LOG'] ?? 'info',
+    syslog: readSyslog(env),
   };
 }

@@ -59,6 +59,28 @@ export const newSource = {
   },
 } as const;
 
+const patterns = {
+  type: 'array',
+  maxItems: 100,
+  items: { type: 'string', minLength: 1, maxLength: 255 },
+} as const;
+
+/** Whose messages a source takes from the syslog listener: every part that is given must fit. */
+export const syslogClaim = {
+  type: 'object',
+  additionalProperties: false,
+  minProperties: 1,
+  properties: {
+    hosts: {
+      ...patterns,
+      description: 'host names as the messages give them; "*" stands for any run of signs',
+    },
+    programs: { ...patterns, description: 'program names, such as sshd' },
+    networks: { ...patterns, description: 'addresses or networks the messages come from' },
+  },
+} as const;
+export type SyslogClaim = Wire<typeof syslogClaim>;
+
 /** A key is shown once, when it is made. */
 export const sourceKey = {
   type: 'object',

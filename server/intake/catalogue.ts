@@ -1,6 +1,8 @@
 import type { Pool } from 'pg';
 import { compileRecipe, type CompiledRecipe } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
+import type { SyslogClaim } from '../../core/wire/sources.js';
+import { compileClaim, type ClaimTest, type SyslogOrigin } from '../syslog/claim.js';
 import { configVersions } from '../sql/config.js';
 import { loadLookups } from '../sql/list-lookups.js';
 
@@ -9,6 +11,8 @@ export interface IntakeSource {
   readonly name: string;
   readonly keyHash: Buffer;
   readonly recipe: CompiledRecipe;
+  /** Whether a syslog message is this source's. */
+  readonly claims: ClaimTest | null;
 }
 
 /** The sources and their recipes, read anew whenever they have changed. */
@@ -18,25 +22,47 @@ export class SourceCatalogue {
 
   constructor(private readonly pool: Pool) {}
 
-  /** A source by name; undefined when there is none. */
-  async find(name: string): Promise<IntakeSource | undefined> {
+  /** Takes up changes of sources, recipes and lists. */
+  async refresh(): Promise<void> {
     const { sources: version } = await configVersions(this.pool);
     if (version !== this.version) await this.load(version);
+  }
+
+  /** A source by name; undefined when there is none. */
+  async find(name: string): Promise<IntakeSource | undefined> {
+    await this.refresh();
     return this.sources.get(name);
   }
 
+  /** The source that claims a syslog message, as of the last refresh; the first by name where several do. */
+  claimant(message: SyslogOrigin): IntakeSource | undefined {
+    for (const source of this.sources.values()) if (source.claims?.(message) === true) return source;
+    return undefined;
+  }
+
   private async load(version: number): Promise<void> {
-    const { rows } = await this.pool.query<{ name: string; key_hash: Buffer; document: Recipe }>(
-      `SELECT s.name, s.key_hash, r.document
+    const { rows } = await this.pool.query<{
+      name: string;
+      key_hash: Buffer;
+      document: Recipe;
+      syslog: SyslogClaim | null;
+    }>(
+      `SELECT s.name, s.key_hash, s.syslog, r.document
          FROM sources s
-         JOIN LATERAL (SELECT document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true`,
+         JOIN LATERAL (SELECT document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
+        ORDER BY s.name`,
     );
     const wanted = rows.flatMap(({ document }) => (document.lookups ?? []).map(({ list }) => list));
     const lists = await loadLookups(this.pool, [...new Set(wanted)]);
     this.sources = new Map(
       rows.map((row) => [
         row.name,
-        { name: row.name, keyHash: row.key_hash, recipe: compileRecipe(row.document, lists) },
+        {
+          name: row.name,
+          keyHash: row.key_hash,
+          recipe: compileRecipe(row.document, lists),
+          claims: row.syslog && compileClaim(row.syslog),
+        },
       ]),
     );
     this.version = version;

@@ -11,6 +11,8 @@ import { hashKey } from '../intake/store-records.js';
 import type { IntakeSource } from '../intake/catalogue.js';
 import { bumpConfig } from '../sql/config.js';
 import { transaction } from '../store/transaction.js';
+import { UNCLAIMED } from '../syslog/queue.js';
+import { anySyslog } from './any-syslog.js';
 
 /** A source's rhythm is judged by the hours of so many days. */
 const RHYTHM_HOURS = 7 * 24;
@@ -126,6 +128,20 @@ export class Sources {
       await bumpConfig(client, 'sources');
     });
     return key;
+  }
+
+  /** Makes the source of syslog messages that no other source claims, with a recipe that reads any of them. */
+  async ensureUnclaimed(): Promise<void> {
+    await this.putRecipe(anySyslog);
+    await this.add({
+      name: UNCLAIMED,
+      title: 'Syslog of nobody yet',
+      description: 'messages that no source claims; give them one under its settings',
+      recipe: anySyslog.name,
+    }).catch((error: unknown) => {
+      // Another server may have made it at the same moment.
+      if (!(error instanceof Failure && error.code === 'name-taken')) throw error;
+    });
   }
 
   /** Gives a source a new key; the old one stops working at once. @throws Failure 404 */

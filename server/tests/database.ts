@@ -1,10 +1,22 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Client, type Pool } from 'pg';
 import { migrate } from '../store/migrate.js';
 import { makePool } from '../store/pool.js';
 
-const TEMPLATE = 'lamp_template';
+const MIGRATIONS = join(process.cwd(), 'server/sql/migrations');
+
+/** The migrated database that others are copied from; a new one whenever a migration has changed. */
+const TEMPLATE = `lamp_template_${createHash('sha256')
+  .update(
+    readdirSync(MIGRATIONS)
+      .sort()
+      .map((file) => readFileSync(join(MIGRATIONS, file), 'utf8'))
+      .join(),
+  )
+  .digest('hex')
+  .slice(0, 12)}`;
 
 /** A database of one test file's own. */
 export interface TestDatabase {
@@ -34,7 +46,7 @@ export async function testDatabase(): Promise<TestDatabase> {
     await admin.query(`SELECT pg_advisory_lock(hashtext('lamp template'))`);
     const { rowCount } = await admin.query('SELECT 1 FROM pg_database WHERE datname = $1', [TEMPLATE]);
     if (rowCount === 0) await admin.query(`CREATE DATABASE ${TEMPLATE}`);
-    await migrate(databaseUrl(TEMPLATE), join(process.cwd(), 'server/sql/migrations'));
+    await migrate(databaseUrl(TEMPLATE), MIGRATIONS);
     await admin.query(`CREATE DATABASE ${name} TEMPLATE ${TEMPLATE}`);
     await admin.query(`SELECT pg_advisory_unlock(hashtext('lamp template'))`);
   } finally {

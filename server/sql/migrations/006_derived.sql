@@ -54,3 +54,6 @@ CREATE INDEX lag_hours_hour ON lag_hours USING brin (hour);
 ALTER TABLE sources
   ADD COLUMN retention_days int CHECK (retention_days BETWEEN 1 AND 3650),
   ADD COLUMN held_from date;
+
+-- Whose syslog messages belong to the source; null when it takes none.
+ALTER TABLE sources ADD COLUMN syslog jsonb;
