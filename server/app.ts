@@ -21,6 +21,7 @@ import { intakeRoutes } from './routes/intake.js';
 import { listRoutes } from './routes/lists.js';
 import { peopleRoutes } from './routes/people.js';
 import { ruleRoutes } from './routes/rules.js';
+import { setAsideRoutes } from './routes/set-aside.js';
 import { sourceRoutes } from './routes/sources.js';
 import { Alerts } from './services/alerts.js';
 import { Dossiers } from './services/dossiers.js';
@@ -28,6 +29,7 @@ import { Hunts } from './services/hunts.js';
 import { Lists } from './services/lists.js';
 import { People } from './services/people.js';
 import { Rules } from './services/rules.js';
+import { SetAside } from './services/set-aside.js';
 import { Sources } from './services/sources.js';
 import type { Settings } from './settings.js';
 
@@ -51,9 +53,11 @@ export function apiRoutes(
   const hunts = new Hunts(pool, now);
   const alerts = new Alerts(pool, hunts);
   const catalogue = new SourceCatalogue(pool);
+  const store = new RecordStore(pool, new RuleSet());
   return [
     ...peopleRoutes(people),
-    ...intakeRoutes(catalogue, new RecordStore(pool, new RuleSet()), now),
+    ...intakeRoutes(catalogue, store, now),
+    ...setAsideRoutes(new SetAside(pool, catalogue, store)),
     ...sourceRoutes(new Sources(pool, now)),
     ...huntRoutes(hunts, now),
     ...ruleRoutes(new Rules(pool)),

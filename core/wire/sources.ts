@@ -1,63 +1,8 @@
+import { formatNames } from '../formats/index.js';
 import { maybeMoment, moment, type Wire } from './common.js';
 
-/** How a source stands: never heard, coming in, or silent for longer than it should be. */
-export const sourceStates = ['waiting', 'flowing', 'quiet'] as const;
-
-export const source = {
-  type: 'object',
-  required: [
-    'name',
-    'title',
-    'description',
-    'recipe',
-    'state',
-    'stored',
-    'known',
-    'setAside',
-    'lastEvent',
-    'lastReceived',
-    'keyEnding',
-    'perHour',
-  ],
-  additionalProperties: false,
-  properties: {
-    name: { type: 'string' },
-    title: { type: 'string' },
-    description: { type: 'string' },
-    recipe: { type: 'string' },
-    state: { enum: sourceStates },
-    stored: { type: 'number' },
-    known: { type: 'number' },
-    setAside: { type: 'number', description: 'records that could not be read and wait' },
-    lastEvent: maybeMoment,
-    lastReceived: maybeMoment,
-    keyEnding: { type: 'string' },
-    perHour: {
-      type: 'array',
-      items: { type: 'number' },
-      description: 'events of each of the last 24 hours, oldest first',
-    },
-  },
-} as const;
-export type Source = Wire<typeof source>;
-export const sources = {
-  type: 'object',
-  required: ['sources'],
-  additionalProperties: false,
-  properties: { sources: { type: 'array', items: source } },
-} as const;
-
-export const newSource = {
-  type: 'object',
-  required: ['name', 'title', 'recipe'],
-  additionalProperties: false,
-  properties: {
-    name: { type: 'string', pattern: '^[a-z0-9][a-z0-9_.-]{0,62}$' },
-    title: { type: 'string', minLength: 1, maxLength: 200 },
-    description: { type: 'string', maxLength: 1000, default: '' },
-    recipe: { type: 'string' },
-  },
-} as const;
+/** How a source stands: never heard, coming in, coming in late, or silent for longer than it should be. */
+export const sourceStates = ['waiting', 'flowing', 'late', 'quiet'] as const;
 
 const patterns = {
   type: 'array',
@@ -81,6 +26,104 @@ export const syslogClaim = {
 } as const;
 export type SyslogClaim = Wire<typeof syslogClaim>;
 
+export const source = {
+  type: 'object',
+  required: [
+    'name',
+    'title',
+    'description',
+    'recipe',
+    'state',
+    'stored',
+    'known',
+    'setAside',
+    'lastEvent',
+    'lastReceived',
+    'keyEnding',
+    'perHour',
+    'recipeVersion',
+    'format',
+    'lag',
+    'usualSeconds',
+    'silentSeconds',
+    'gaps',
+    'retentionDays',
+    'heldFrom',
+    'syslog',
+  ],
+  additionalProperties: false,
+  properties: {
+    name: { type: 'string' },
+    title: { type: 'string' },
+    description: { type: 'string' },
+    recipe: { type: 'string' },
+    state: { enum: sourceStates },
+    stored: { type: 'number' },
+    known: { type: 'number' },
+    setAside: { type: 'number', description: 'records that could not be read and wait' },
+    lastEvent: maybeMoment,
+    lastReceived: maybeMoment,
+    keyEnding: { type: 'string' },
+    perHour: {
+      type: 'array',
+      items: { type: 'number' },
+      description: 'events of each of the last 24 hours, oldest first',
+    },
+    recipeVersion: { type: 'integer' },
+    format: { enum: formatNames },
+    lag: {
+      description: 'seconds from happening to coming in, of the last 24 hours; null where nothing came',
+      anyOf: [
+        {
+          type: 'object',
+          required: ['median', 'most'],
+          additionalProperties: false,
+          properties: {
+            median: { type: 'number' },
+            most: { type: 'number', description: 'of 95 in 100' },
+          },
+        },
+        { type: 'null' },
+      ],
+    },
+    usualSeconds: { type: ['number', 'null'], description: 'between two events, in the hours that had any' },
+    silentSeconds: { type: ['number', 'null'], description: 'since a record came in' },
+    gaps: {
+      type: 'array',
+      description:
+        'stretches of the last week without an event where many were to be expected, longest first',
+      items: {
+        type: 'object',
+        required: ['from', 'to'],
+        additionalProperties: false,
+        properties: { from: moment, to: moment },
+      },
+    },
+    retentionDays: { type: ['integer', 'null'] },
+    heldFrom: { type: ['string', 'null'], description: 'the first day whose events are still held' },
+    syslog: { anyOf: [syslogClaim, { type: 'null' }] },
+  },
+} as const;
+export type Source = Wire<typeof source>;
+export const sources = {
+  type: 'object',
+  required: ['sources'],
+  additionalProperties: false,
+  properties: { sources: { type: 'array', items: source } },
+} as const;
+
+export const newSource = {
+  type: 'object',
+  required: ['name', 'title', 'recipe'],
+  additionalProperties: false,
+  properties: {
+    name: { type: 'string', pattern: '^[a-z0-9][a-z0-9_.-]{0,62}$' },
+    title: { type: 'string', minLength: 1, maxLength: 200 },
+    description: { type: 'string', maxLength: 1000, default: '' },
+    recipe: { type: 'string' },
+  },
+} as const;
+
 /** A key is shown once, when it is made. */
 export const sourceKey = {
   type: 'object',
@@ -88,6 +131,24 @@ export const sourceKey = {
   additionalProperties: false,
   properties: { key: { type: 'string' } },
 } as const;
+
+/** What may be changed of a source; what is not given stays. */
+export const sourceChange = {
+  type: 'object',
+  additionalProperties: false,
+  minProperties: 1,
+  properties: {
+    title: { type: 'string', minLength: 1, maxLength: 200 },
+    description: { type: 'string', maxLength: 1000 },
+    recipe: { type: 'string', maxLength: 100 },
+    retentionDays: {
+      anyOf: [{ type: 'integer', minimum: 1, maximum: 3650 }, { type: 'null' }],
+      description: 'null keeps all',
+    },
+    syslog: { anyOf: [syslogClaim, { type: 'null' }] },
+  },
+} as const;
+export type SourceChange = Wire<typeof sourceChange>;
 
 export const recipeSummary = {
   type: 'object',
@@ -107,25 +168,63 @@ export const recipes = {
   properties: { recipes: { type: 'array', items: recipeSummary } },
 } as const;
 
-export const setAsideRecord = {
+const group = { type: 'string', minLength: 1, maxLength: 300 } as const;
+
+/** Records that could not be read for the same reason. */
+export const setAsideGroup = {
   type: 'object',
-  required: ['id', 'received', 'code', 'reason', 'raw'],
+  required: ['group', 'code', 'reason', 'records', 'first', 'last', 'examples'],
   additionalProperties: false,
   properties: {
-    id: { type: 'number' },
-    received: moment,
+    group: { ...group, description: 'names the group in requests' },
     code: { type: 'string' },
-    reason: { type: 'string' },
-    raw: { type: 'string' },
+    reason: { type: 'string', description: 'the reason of the newest of them, in full' },
+    records: { type: 'integer' },
+    first: moment,
+    last: moment,
+    examples: { type: 'array', items: { type: 'string' }, description: 'newest first, cut at 4,000 signs' },
   },
 } as const;
+export type SetAsideGroup = Wire<typeof setAsideGroup>;
 export const setAsideList = {
   type: 'object',
-  required: ['total', 'records'],
+  required: ['total', 'groups'],
   additionalProperties: false,
-  properties: { total: { type: 'number' }, records: { type: 'array', items: setAsideRecord } },
+  properties: { total: { type: 'number' }, groups: { type: 'array', items: setAsideGroup } },
 } as const;
 export type SetAsideList = Wire<typeof setAsideList>;
+
+export const setAsideRetry = {
+  type: 'object',
+  additionalProperties: false,
+  properties: { group },
+} as const;
+export const setAsideRetried = {
+  type: 'object',
+  required: ['tried', 'stored', 'known', 'discarded', 'setAside'],
+  additionalProperties: false,
+  properties: {
+    tried: { type: 'integer' },
+    stored: { type: 'integer' },
+    known: { type: 'integer' },
+    discarded: { type: 'integer' },
+    setAside: { type: 'integer', description: 'still cannot be read' },
+  },
+} as const;
+export type SetAsideRetried = Wire<typeof setAsideRetried>;
+
+export const setAsideDiscard = {
+  type: 'object',
+  required: ['group', 'because'],
+  additionalProperties: false,
+  properties: { group, because: { type: 'string', minLength: 3, maxLength: 500 } },
+} as const;
+export const discardedCount = {
+  type: 'object',
+  required: ['discarded'],
+  additionalProperties: false,
+  properties: { discarded: { type: 'integer' } },
+} as const;
 
 export const recordOutcome = {
   type: 'object',

@@ -85,7 +85,9 @@ describe('pushing records', () => {
     await send(server, 'harbour-id', 'no json');
     const { json: aside } = await analyst.call('GET', '/sources/harbour-id/set-aside');
     expect(aside.total).toBe(5);
-    expect(aside.records.find((record: { raw: string }) => record.raw === 'no json')).toMatchObject({
+    expect(
+      aside.groups.find(({ examples }: { examples: string[] }) => examples.includes('no json')),
+    ).toMatchObject({
       code: 'not-json',
       reason: expect.stringContaining('not JSON'),
     });

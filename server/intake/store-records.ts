@@ -37,6 +37,7 @@ interface SetAside {
   readonly code: string;
   readonly reason: string;
   readonly raw: string;
+  readonly received: Instant;
 }
 
 interface Sorted {
@@ -62,12 +63,14 @@ export class RecordStore {
   /**
    * Reads records by the recipe of their source and stores them with all that follows from them, in one
    * transaction. When this returns, everything it reports is committed.
-   * @param received when a record came in; by default now
+   * @param received when each record came in
+   * @param waiting ids of the records where they were set aside before: they are, or are not, again
    */
   async store(
     source: IntakeSource,
     records: readonly string[],
     received: Instant | ((position: number) => Instant),
+    waiting: readonly number[] = [],
   ): Promise<BatchResult> {
     const sorted = sortRecords(source, records, received);
     let lookForKnown = false;
@@ -77,7 +80,7 @@ export class RecordStore {
         // Records that are there already are rare, and looking for them costs more than storing: the unique ids of
         // each day refuse them, and only then are they looked for.
         return await transaction(this.pool, (client) =>
-          this.write(client, source, sorted, records.length, lookForKnown),
+          this.write(client, source, sorted, records.length, lookForKnown, waiting),
         );
       } catch (error) {
         const { code } = error as { code?: string };
@@ -105,6 +108,7 @@ export class RecordStore {
     sorted: Sorted,
     total: number,
     lookForKnown: boolean,
+    waiting: readonly number[],
   ): Promise<BatchResult> {
     const outcomes = new Array<RecordOutcome>(total);
     for (const { position, because } of sorted.discarded)
@@ -140,6 +144,8 @@ export class RecordStore {
       );
       await addHourCounts(client, source.name, fresh);
     }
+    if (waiting.length > 0)
+      await client.query('DELETE FROM set_aside WHERE id = ANY($1::bigint[])', [waiting]);
     const newlyAside = await putAside(client, source, batch, sorted.setAside);
     for (const { position, code, reason } of sorted.setAside)
       outcomes[position] = { record: position + 1, outcome: 'set aside', code, reason };
@@ -178,7 +184,8 @@ function sortRecords(
   const discarded: { position: number; because: string }[] = [];
   records.forEach((record, position) => {
     const raw = storable(record);
-    const outcome = source.recipe.apply(raw, typeof received === 'number' ? received : received(position));
+    const cameIn = typeof received === 'number' ? received : received(position);
+    const outcome = source.recipe.apply(raw, cameIn);
     switch (outcome.became) {
       case 'event':
         events.push({
@@ -194,7 +201,7 @@ function sortRecords(
         discarded.push({ position, because: outcome.because });
         return;
       case 'set-aside':
-        setAside.push({ position, code: outcome.code, reason: outcome.reason, raw });
+        setAside.push({ position, code: outcome.code, reason: outcome.reason, raw, received: cameIn });
         return;
     }
   });
@@ -244,9 +251,9 @@ async function putAside(
 ): Promise<number> {
   if (records.length === 0) return 0;
   const { rowCount } = await client.query(
-    `INSERT INTO set_aside (source, batch, code, reason, raw, raw_hash, recipe_version)
-     SELECT $1, $2, r.code, r.reason, r.raw, sha256(convert_to(r.raw, 'UTF8')), $3
-       FROM unnest($4::text[], $5::text[], $6::text[]) AS r(code, reason, raw)
+    `INSERT INTO set_aside (source, batch, received, code, reason, raw, raw_hash, recipe_version)
+     SELECT $1, $2, r.received, r.code, r.reason, r.raw, sha256(convert_to(r.raw, 'UTF8')), $3
+       FROM unnest($4::text[], $5::text[], $6::text[], $7::timestamptz[]) AS r(code, reason, raw, received)
      ON CONFLICT DO NOTHING`,
     [
       source.name,
@@ -255,6 +262,7 @@ async function putAside(
       records.map((record) => record.code),
       records.map((record) => record.reason),
       records.map((record) => record.raw),
+      records.map((record) => formatInstant(record.received)),
     ],
   );
   return rowCount ?? 0;

@@ -2,7 +2,7 @@ import { nothing } from '../../core/wire/common.js';
 import {
   newSource,
   recipes,
-  setAsideList,
+  sourceChange,
   sourceKey,
   sources as sourcesSchema,
 } from '../../core/wire/sources.js';
@@ -40,12 +40,16 @@ export function sourceRoutes(sources: Sources): Route[] {
       answer: sourceKey,
       handle: async ({ params }) => ({ key: await sources.rotateKey(params.source) }),
     }),
-    route('get', '/sources/:source/set-aside', {
-      access: 'reader',
-      summary: 'Records of a source that could not be read, with the reason',
+    route('patch', '/sources/:source', {
+      access: 'admin',
+      summary: 'Change a source; what is not given stays',
       params: named,
-      answer: setAsideList,
-      handle: async ({ params }) => sources.setAside(params.source),
+      body: sourceChange,
+      answer: nothing,
+      async handle({ params, body }) {
+        await sources.change(params.source, body);
+        return {};
+      },
     }),
     route('get', '/recipes', {
       access: 'reader',

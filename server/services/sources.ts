@@ -1,10 +1,11 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
-import type { Pool } from 'pg';
-import { formatInstant, HOUR, type Instant } from '../../core/base/instant.js';
+import type { Pool, PoolClient } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { compileRecipe } from '../../core/recipes/apply.js';
 import { recipeSchema, type Recipe } from '../../core/recipes/recipe-schema.js';
 import { ReadPatternError } from '../../core/text/read-pattern.js';
-import type { SetAsideList, Source } from '../../core/wire/sources.js';
+import { parseNetwork } from '../../core/net/network.js';
+import type { Source, SourceChange, SyslogClaim } from '../../core/wire/sources.js';
 import { Failure, notFound } from '../http/failure.js';
 import { mistakeIn } from '../http/validate.js';
 import { hashKey } from '../intake/store-records.js';
@@ -13,12 +14,7 @@ import { bumpConfig } from '../sql/config.js';
 import { transaction } from '../store/transaction.js';
 import { UNCLAIMED } from '../syslog/queue.js';
 import { anySyslog } from './any-syslog.js';
-
-/** A source's rhythm is judged by the hours of so many days. */
-const RHYTHM_HOURS = 7 * 24;
-
-/** Records set aside that a page shows. */
-const MOST_SET_ASIDE = 200;
+import { sourceHealth } from './source-health.js';
 
 interface SourceRow {
   readonly name: string;
@@ -31,36 +27,25 @@ interface SourceRow {
   readonly set_aside: number;
   readonly last_event: Instant | null;
   readonly last_received: Instant | null;
+  readonly retention_days: number | null;
+  readonly held_from: string | null;
+  readonly syslog: SyslogClaim | null;
+  readonly version: number;
+  readonly format: Source['format'];
 }
 
 const makeKey = (): string => `ul_${randomBytes(24).toString('base64url')}`;
 const text = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
 
-/** The longest run of empty hours between hours that had events. */
-export function longestSilence(perHour: readonly number[]): number {
-  let longest = 0;
-  let run = 0;
-  let heard = false;
-  for (const count of perHour) {
-    if (count > 0) {
-      if (heard) longest = Math.max(longest, run);
-      heard = true;
-      run = 0;
-    } else run++;
-  }
-  return longest;
-}
-
-/** Quiet is whoever has been silent for longer than ever in the last week. */
-function stateOf(row: SourceRow, perHour: readonly number[], now: Instant): Source['state'] {
-  if (row.last_received === null) return 'waiting';
-  return now - row.last_received > (longestSilence(perHour) + 1) * HOUR ? 'quiet' : 'flowing';
-}
-
 /** True when a key opens a source; takes the same time whether or not it does. */
 export function keyOpens(source: IntakeSource | undefined, key: string): boolean {
   const shown = hashKey(key);
   return timingSafeEqual(shown, source?.keyHash ?? Buffer.alloc(shown.length)) && source !== undefined;
+}
+
+async function requireRecipe(client: PoolClient, name: string): Promise<void> {
+  const { rowCount } = await client.query('SELECT 1 FROM recipes WHERE name = $1', [name]);
+  if (rowCount === 0) throw new Failure(422, 'unknown-recipe', `There is no recipe "${name}".`);
 }
 
 export class Sources {
@@ -69,42 +54,74 @@ export class Sources {
     private readonly now: () => Instant,
   ) {}
 
-  /** Every source with its state and the events of each of the last 24 hours. */
+  /** Every source, and how it has been doing. */
   async all(): Promise<Source[]> {
-    const now = this.now();
-    const firstHour = (Math.floor(now / HOUR) + 1 - RHYTHM_HOURS) * HOUR;
-    const [sources, hours] = await Promise.all([
-      this.pool.query<SourceRow>(
-        `SELECT s.name, s.title, s.description, s.recipe, s.key_ending, s.stored, s.known, s.last_event, s.last_received,
-                (SELECT count(*) FROM set_aside a WHERE a.source = s.name) AS set_aside
-           FROM sources s ORDER BY s.name`,
-      ),
-      this.pool.query<{ source: string; hour: Instant; count: number }>(
-        `SELECT source, date_trunc('hour', "time") AS hour, count(*) AS count
-           FROM events WHERE "time" >= $1 AND "time" < $2 GROUP BY 1, 2`,
-        [formatInstant(firstHour), formatInstant(firstHour + RHYTHM_HOURS * HOUR)],
-      ),
-    ]);
-    const byHour = new Map(hours.rows.map((row) => [`${row.source} ${row.hour}`, row.count]));
-    return sources.rows.map((row) => {
-      const perHour = Array.from(
-        { length: RHYTHM_HOURS },
-        (_, i) => byHour.get(`${row.name} ${firstHour + i * HOUR}`) ?? 0,
-      );
+    const { rows } = await this.pool.query<SourceRow>(
+      `SELECT s.name, s.title, s.description, s.recipe, s.key_ending, s.stored, s.known, s.last_event, s.last_received,
+              s.retention_days, s.held_from::text AS held_from, s.syslog, r.version, r.document ->> 'format' AS format,
+              (SELECT count(*) FROM set_aside a WHERE a.source = s.name) AS set_aside
+         FROM sources s
+         JOIN LATERAL (SELECT version, document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
+        ORDER BY s.name`,
+    );
+    const health = await sourceHealth(
+      this.pool,
+      new Map(rows.map((row) => [row.name, row.last_received])),
+      this.now(),
+    );
+    return rows.flatMap((row) => {
+      const own = health.get(row.name);
+      if (own === undefined) return [];
       return {
         name: row.name,
         title: row.title,
         description: row.description,
         recipe: row.recipe,
-        state: stateOf(row, perHour, now),
+        recipeVersion: row.version,
+        format: row.format,
+        ...own,
         stored: row.stored,
         known: row.known,
         setAside: row.set_aside,
         lastEvent: text(row.last_event),
         lastReceived: text(row.last_received),
         keyEnding: row.key_ending,
-        perHour: perHour.slice(-24),
+        retentionDays: row.retention_days,
+        heldFrom: row.held_from,
+        syslog: row.syslog,
       };
+    });
+  }
+
+  /** Changes what is given and leaves the rest. @throws Failure 404, 422 */
+  async change(name: string, change: SourceChange): Promise<void> {
+    await transaction(this.pool, async (client) => {
+      if (change.recipe !== undefined) await requireRecipe(client, change.recipe);
+      for (const network of change.syslog?.networks ?? [])
+        if (parseNetwork(network) === null)
+          throw new Failure(
+            422,
+            'not-a-network',
+            `"${network}" is no address or network such as 10.0.0.0/8.`,
+          );
+      const { rowCount } = await client.query(
+        `UPDATE sources SET title = coalesce($2, title), description = coalesce($3, description), recipe = coalesce($4, recipe),
+                retention_days = CASE WHEN $5 THEN $6::int ELSE retention_days END,
+                syslog = CASE WHEN $7 THEN $8::jsonb ELSE syslog END
+          WHERE name = $1`,
+        [
+          name,
+          change.title ?? null,
+          change.description ?? null,
+          change.recipe ?? null,
+          change.retentionDays !== undefined,
+          change.retentionDays ?? null,
+          change.syslog !== undefined,
+          change.syslog === undefined || change.syslog === null ? null : JSON.stringify(change.syslog),
+        ],
+      );
+      if (rowCount === 0) throw notFound(`source "${name}"`);
+      await bumpConfig(client, 'sources');
     });
   }
 
@@ -112,9 +129,7 @@ export class Sources {
   async add(source: { name: string; title: string; description: string; recipe: string }): Promise<string> {
     const key = makeKey();
     await transaction(this.pool, async (client) => {
-      const recipe = await client.query('SELECT 1 FROM recipes WHERE name = $1', [source.recipe]);
-      if (recipe.rowCount === 0)
-        throw new Failure(422, 'unknown-recipe', `There is no recipe "${source.recipe}".`);
+      await requireRecipe(client, source.recipe);
       const added = await client.query(
         `INSERT INTO sources (name, title, description, recipe, key_hash, key_ending) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,
         [source.name, source.title, source.description, source.recipe, hashKey(key), key.slice(-4)],
@@ -156,21 +171,6 @@ export class Sources {
       await bumpConfig(client, 'sources');
     });
     return key;
-  }
-
-  /** What could not be read, newest first. */
-  async setAside(name: string): Promise<SetAsideList> {
-    const [total, records] = await Promise.all([
-      this.pool.query<{ total: number }>('SELECT count(*) AS total FROM set_aside WHERE source = $1', [name]),
-      this.pool.query<{ id: number; received: Instant; code: string; reason: string; raw: string }>(
-        'SELECT id, received, code, reason, left(raw, 4000) AS raw FROM set_aside WHERE source = $1 ORDER BY id DESC LIMIT $2',
-        [name, MOST_SET_ASIDE],
-      ),
-    ]);
-    return {
-      total: total.rows[0]?.total ?? 0,
-      records: records.rows.map((row) => ({ ...row, received: formatInstant(row.received) })),
-    };
   }
 
   /** The newest version of every recipe. */

@@ -57,3 +57,15 @@ ALTER TABLE sources
 
 -- Whose syslog messages belong to the source; null when it takes none.
 ALTER TABLE sources ADD COLUMN syslog jsonb;
+
+-- Records set aside that somebody threw away, and why; the records themselves are gone.
+CREATE TABLE discarded_aside (
+  id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+  source text NOT NULL REFERENCES sources (name),
+  "group" text NOT NULL,
+  records int NOT NULL,
+  because text NOT NULL,
+  by text NOT NULL,
+  at timestamptz NOT NULL DEFAULT now()
+);
+CREATE INDEX set_aside_group ON set_aside (source, code, split_part(reason, ':', 1));
