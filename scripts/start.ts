@@ -72,6 +72,7 @@ function startServer(databaseUrl: string): Promise<number> {
       UNDER_LAMP_PORT: String(port),
       UNDER_LAMP_SECRET: process.env['UNDER_LAMP_SECRET'] ?? ownSecret(folder),
       UNDER_LAMP_WEB: resolve('dist/web'),
+      UNDER_LAMP_SYSLOG: process.env['UNDER_LAMP_SYSLOG'] ?? '5514',
       UNDER_LAMP_LOG: process.env['UNDER_LAMP_LOG'] ?? 'warn',
     },
     // Ctrl+C reaches only this process, which stops the others in the right order.

@@ -7,6 +7,7 @@ import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Instant } from '../core/base/instant.js';
+import type { IntakeWays } from '../core/wire/sources.js';
 import { Failure } from './http/failure.js';
 import { mountRoutes, tellFailures } from './http/mount.js';
 import { openApi } from './http/openapi.js';
@@ -38,6 +39,8 @@ export interface AppParts {
   readonly notices: Notices;
   readonly logger: Logger;
   readonly settings: Pick<Settings, 'sessionSecret' | 'secureCookies' | 'webFolder'>;
+  /** Where syslog is listened for. */
+  readonly syslog: IntakeWays['syslog'];
   readonly now: () => Instant;
   /** Holds every answer against its schema; for tests. */
   readonly checkAnswers?: boolean;
@@ -47,7 +50,7 @@ const SESSION_MILLISECONDS = 12 * 3_600_000;
 
 /** All routes of the API, wired to the services behind them. */
 export function apiRoutes(
-  { pool, notices, now }: Pick<AppParts, 'pool' | 'notices' | 'now'>,
+  { pool, notices, syslog, now }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now'>,
   people: People,
 ): Route[] {
   const hunts = new Hunts(pool, now);
@@ -56,7 +59,7 @@ export function apiRoutes(
   const store = new RecordStore(pool, new RuleSet());
   return [
     ...peopleRoutes(people),
-    ...intakeRoutes(catalogue, store, now),
+    ...intakeRoutes(catalogue, store, syslog, now),
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
     ...sourceRoutes(new Sources(pool, now)),
     ...huntRoutes(hunts, now),

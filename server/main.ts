@@ -23,8 +23,6 @@ async function main(): Promise<void> {
   pool.on('error', (error) => logger.warn({ err: error }, 'an idle database connection broke'));
   const notices = new Notices(settings.databaseUrl, logger);
   await notices.start();
-  const app = makeApp({ pool, notices, logger, settings, now: () => Date.now() * 1000 });
-  const server = createServer(app);
   const now = (): number => Date.now() * 1000;
   const queue = new SyslogQueue(
     new SourceCatalogue(pool),
@@ -34,7 +32,26 @@ async function main(): Promise<void> {
     now,
   );
   const syslog = new SyslogListener(queue, logger);
-  logger.info(await syslog.start(settings.syslog), 'listening for syslog');
+  const ports = await syslog.start(settings.syslog).catch((error: NodeJS.ErrnoException) => {
+    // Everything else works without it, so it is told and left out.
+    process.stderr.write(
+      `Syslog is not listened for: ${
+        error.code === 'EADDRINUSE'
+          ? `port ${settings.syslog.port ?? ''} is in use. Choose another with UNDER_LAMP_SYSLOG.`
+          : error.message
+      }\n`,
+    );
+    return { port: null, tls: null };
+  });
+  const app = makeApp({
+    pool,
+    notices,
+    logger,
+    settings,
+    syslog: { host: settings.syslog.host, port: ports.port, tlsPort: ports.tls },
+    now,
+  });
+  const server = createServer(app);
   const jobs = [new RollForward(pool, logger), new RetentionJob(pool, logger)];
   server.on('error', (error: NodeJS.ErrnoException) => {
     process.stderr.write(

@@ -168,6 +168,28 @@ export const recipes = {
   properties: { recipes: { type: 'array', items: recipeSummary } },
 } as const;
 
+/** How records can come in, for whoever sets up a sender. */
+export const intakeWays = {
+  type: 'object',
+  required: ['bytes', 'records', 'syslog'],
+  additionalProperties: false,
+  properties: {
+    bytes: { type: 'integer', description: 'a request may hold at most, unpacked' },
+    records: { type: 'integer', description: 'a request may hold at most' },
+    syslog: {
+      type: 'object',
+      required: ['host', 'port', 'tlsPort'],
+      additionalProperties: false,
+      properties: {
+        host: { type: 'string' },
+        port: { type: ['integer', 'null'], description: 'of UDP and TCP; null when it is not listened for' },
+        tlsPort: { type: ['integer', 'null'] },
+      },
+    },
+  },
+} as const;
+export type IntakeWays = Wire<typeof intakeWays>;
+
 const group = { type: 'string', minLength: 1, maxLength: 300 } as const;
 
 /** Records that could not be read for the same reason. */

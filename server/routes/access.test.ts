@@ -9,7 +9,15 @@ let routes: Route[];
 beforeAll(async () => {
   server = await testServer();
   const { pool } = server.database;
-  routes = apiRoutes({ pool, notices: undefined as unknown as Notices, now: () => 0 }, new People(pool));
+  routes = apiRoutes(
+    {
+      pool,
+      notices: undefined as unknown as Notices,
+      syslog: { host: '', port: null, tlsPort: null },
+      now: () => 0,
+    },
+    new People(pool),
+  );
 });
 afterAll(() => server.stop());
 

@@ -1,5 +1,11 @@
 import type { Request } from 'express';
-import { intakeResult, uploadResult, type RecordOutcome } from '../../core/wire/sources.js';
+import {
+  intakeResult,
+  intakeWays,
+  uploadResult,
+  type IntakeWays,
+  type RecordOutcome,
+} from '../../core/wire/sources.js';
 import type { Instant } from '../../core/base/instant.js';
 import { Failure, notFound } from '../http/failure.js';
 import { route, type Route } from '../http/route.js';
@@ -21,7 +27,12 @@ const named = {
 const shownKey = (request: Request): string =>
   /^Bearer (.{1,200})$/.exec(request.get('authorization') ?? '')?.[1] ?? '';
 
-export function intakeRoutes(catalogue: SourceCatalogue, store: RecordStore, now: () => Instant): Route[] {
+export function intakeRoutes(
+  catalogue: SourceCatalogue,
+  store: RecordStore,
+  syslog: IntakeWays['syslog'],
+  now: () => Instant,
+): Route[] {
   let working = 0;
   return [
     route('post', '/intake/:source', {
@@ -62,6 +73,12 @@ export function intakeRoutes(catalogue: SourceCatalogue, store: RecordStore, now
           working--;
         }
       },
+    }),
+    route('get', '/intake', {
+      access: 'reader',
+      summary: 'How records can come in: limits of a request, ports of the syslog listener',
+      answer: intakeWays,
+      handle: () => ({ ...INTAKE_LIMITS, syslog }),
     }),
     route('post', '/sources/:source/upload', {
       access: 'analyst',

@@ -33,6 +33,7 @@ export async function testServer(): Promise<TestServer> {
     notices,
     logger,
     settings: { sessionSecret: 'a secret for tests only', secureCookies: false, webFolder: null },
+    syslog: { host: '127.0.0.1', port: 5514, tlsPort: null },
     now: () => clock.now,
     checkAnswers: true,
   });

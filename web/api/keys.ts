@@ -8,8 +8,11 @@ export const keys = {
   rule: (id: string) => ['rules', 'one', id] as const,
   sources: ['sources'] as const,
   setAside: (source: string) => ['sources', 'set-aside', source] as const,
+  intakeWays: ['intake-ways'] as const,
   recipes: ['recipes'] as const,
+  recipe: (name: string) => ['recipes', 'one', name] as const,
   lists: ['lists'] as const,
+  list: (name: string) => ['lists', 'one', name] as const,
   event: (id: string) => ['event', id] as const,
   timeline: (text: string, from: string, to: string) => ['timeline', text, from, to] as const,
   dossier: (user: string, from: string, to: string, zone: string) =>

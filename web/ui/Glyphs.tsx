@@ -101,6 +101,18 @@ const waves = {
       strokeLinecap="round"
     />
   ),
+  late: (
+    <>
+      <path
+        d="M1 5c2-5 4-5 5.3 0s2.2 0 3.2 0"
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth="1.6"
+        strokeLinecap="round"
+      />
+      <path d="M12 5h5" stroke="var(--ink)" strokeWidth="1.6" strokeDasharray="1.6 1.8" />
+    </>
+  ),
   quiet: (
     <>
       <path d="M1 5h4M13 5h4" stroke="var(--sev-4)" strokeWidth="1.6" strokeLinecap="round" />
@@ -110,7 +122,7 @@ const waves = {
   waiting: <path d="M1 5h16" stroke="var(--ink-soft)" strokeWidth="1.6" strokeDasharray="1.6 1.8" />,
 } as const;
 
-/** State of a source: wave, broken line, or dots. */
+/** State of a source: wave, wave fading to dots, broken line, or dots. */
 export function SourceGlyph({ state }: { state: keyof typeof waves }): JSX.Element {
   return (
     <svg className="glyph" width="18" height="10" viewBox="0 0 18 10" aria-hidden="true">

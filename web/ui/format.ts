@@ -30,6 +30,15 @@ export function ago(iso: string, now: number): string {
     : `${Math.round(hours / 24)} d`;
 }
 
+/** About how long, in one unit: `40 s`, `5 h`. @param seconds */
+export function roughly(seconds: number): string {
+  if (seconds < 1) return 'under 1 s';
+  if (seconds < 90) return `${Math.round(seconds)} s`;
+  if (seconds < 90 * 60) return `${Math.round(seconds / 60)} min`;
+  if (seconds < 48 * 3600) return `${Number((seconds / 3600).toFixed(seconds < 36_000 ? 1 : 0))} h`;
+  return `${Math.round(seconds / 86_400)} d`;
+}
+
 /** A length of time in plain units. @param seconds */
 export function span(seconds: number): string {
   const units: readonly [number, string][] = [

@@ -1,19 +1,19 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { JSX } from 'react';
-import { Button, Modal } from 'react-bootstrap';
+import { useState, type JSX, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { SetAsideList, Source } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
-import { usePerson } from '../../api/session.js';
+import type { Source } from '../../../core/wire/sources.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { count, showTime } from '../../ui/format.js';
+import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
-import { Failed } from '../../ui/State.js';
-import { ShownKey } from './ShownKey.js';
+import { usePerson } from '../../api/session.js';
+import { SetAsideGroups } from './SetAsideGroups.js';
+import { SetUp } from './SetUp.js';
+import { SourceSettings } from './SourceSettings.js';
 import { Upload } from './Upload.js';
 
-/** One source: how it stands, how to send to it, and what could not be read. */
+const tabs = ['How it stands', 'Send to it', 'Set aside', 'Settings'] as const;
+type Tab = (typeof tabs)[number];
+
+/** One source: how it stands, how to send to it, what could not be read, and its settings. */
 export function SourceSheet({
   source,
   zone,
@@ -24,11 +24,9 @@ export function SourceSheet({
   search: string;
 }): JSX.Element {
   const person = usePerson();
-  const client = useQueryClient();
-  const rotate = useMutation({
-    mutationFn: () => askJson<{ key: string }>(`/sources/${source.name}/key`, { method: 'POST' }),
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.sources }),
-  });
+  const [chosen, setChosen] = useState<Tab | null>(null);
+  // A source that waits needs a sender more than anything else.
+  const tab = chosen ?? (source.state === 'waiting' ? 'Send to it' : 'How it stands');
   const hunt = new URLSearchParams(search);
   hunt.set('q', `from source ${source.name}`);
   return (
@@ -39,95 +37,105 @@ export function SourceSheet({
           Hunt its events
         </Link>
       </div>
-      <p className="inset sm soft">{source.description}</p>
-      <div className="scrolls">
-        <div className="sub-head">
-          <h3 className="section-head">How it stands</h3>
-        </div>
-        <Line name="state">
-          <SourceGlyph state={source.state} /> {source.state}
-        </Line>
-        <Line name="last event">
-          {source.lastEvent === null ? 'never' : `${showTime(source.lastEvent, zone, 'log')} ${zone}`}
-        </Line>
-        <Line name="came in last">
-          {source.lastReceived === null ? 'never' : `${showTime(source.lastReceived, zone, 'log')} ${zone}`}
-        </Line>
-        <Line name="events stored">{count(source.stored)}</Line>
-        <Line name="sent again, already known">{count(source.known)}</Line>
-        <Line name="recipe">
-          <span className="mono">{source.recipe}</span>
-        </Line>
-        <Line name="key">
-          <span className="mono">…{source.keyEnding}</span>
-          {person.role === 'admin' && (
-            <button type="button" className="link ms-3" onClick={() => rotate.mutate()}>
-              Rotate
-            </button>
-          )}
-        </Line>
-        {rotate.isError && <Failed title="The key was not rotated">{rotate.error.message}</Failed>}
-        {person.role !== 'reader' && <Upload source={source.name} />}
-        <SetAside source={source.name} waiting={source.setAside} zone={zone} />
+      {source.description !== '' && <p className="inset sm soft pb-1">{source.description}</p>}
+      <div className="tabs inset" role="tablist">
+        {tabs.map((name) => (
+          <button
+            key={name}
+            type="button"
+            role="tab"
+            aria-selected={name === tab}
+            onClick={() => setChosen(name)}
+          >
+            {name}
+            {name === 'Set aside' && source.setAside > 0 && ` ${count(source.setAside)}`}
+          </button>
+        ))}
+      </div>
+      <div className="scrolls ruled-top" role="tabpanel" aria-label={tab}>
+        {tab === 'How it stands' && <Standing source={source} zone={zone} />}
+        {tab === 'Send to it' && (
+          <>
+            <SetUp source={source} />
+            {person.role !== 'reader' && <Upload source={source.name} />}
+          </>
+        )}
+        {tab === 'Set aside' && <SetAsideGroups source={source} zone={zone} />}
+        {tab === 'Settings' && <SourceSettings source={source} />}
       </div>
       <div className="sheet-foot">
         <span className="grow">Records go to /api/v1/intake/{source.name}</span>
-        <CurlLink path={`/sources/${source.name}/set-aside`} />
+        <CurlLink path={tab === 'Set aside' ? `/sources/${source.name}/set-aside` : '/sources'} />
       </div>
-      <Modal show={rotate.data !== undefined} onHide={() => rotate.reset()} aria-label="A new key">
-        <Modal.Header closeButton>
-          <Modal.Title>A new key</Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          {rotate.data !== undefined && <ShownKey source={source.name} secret={rotate.data.key} />}
-        </Modal.Body>
-        <Modal.Footer>
-          <Button variant="primary" onClick={() => rotate.reset()}>
-            I have kept it
-          </Button>
-        </Modal.Footer>
-      </Modal>
     </section>
   );
 }
 
-function Line({ name, children }: { name: string; children: React.ReactNode }): JSX.Element {
+/** The state in a sentence, numbers first. */
+function stateInWords({ state, silentSeconds, usualSeconds, lag }: Source): string {
+  const usually = usualSeconds === null ? '' : `, usually one every ${roughly(usualSeconds)}`;
+  switch (state) {
+    case 'waiting':
+      return 'waiting for its first record';
+    case 'quiet':
+      return `silent for ${roughly(silentSeconds ?? 0)}${usually}`;
+    case 'late':
+      return `half of it comes in more than ${roughly((lag?.median ?? 0) / Math.SQRT2)} late${usually}`;
+    case 'flowing':
+      return `flowing${usually}`;
+  }
+}
+
+function Standing({ source, zone }: { source: Source; zone: string }): JSX.Element {
+  return (
+    <>
+      <Line name="state">
+        <SourceGlyph state={source.state} /> {stateInWords(source)}
+      </Line>
+      <Line name="last event">
+        {source.lastEvent === null ? 'never' : `${showTime(source.lastEvent, zone, 'log')} ${zone}`}
+      </Line>
+      <Line name="came in last">
+        {source.lastReceived === null ? 'never' : `${showTime(source.lastReceived, zone, 'log')} ${zone}`}
+      </Line>
+      <Line name="lag">
+        {source.lag === null
+          ? 'nothing came in the last 24 hours'
+          : `median about ${roughly(source.lag.median)}, 95 of 100 within ${roughly(source.lag.most)}`}
+      </Line>
+      <Line name="events stored">{count(source.stored)}</Line>
+      <Line name="sent again, already known">{count(source.known)}</Line>
+      <Line name="read by">
+        <span className="mono">
+          {source.recipe} {source.recipeVersion}
+        </span>
+      </Line>
+      <Line name="kept for">
+        {source.retentionDays === null ? 'ever' : `${count(source.retentionDays)} days`}
+        {source.heldFrom !== null && `, held from ${source.heldFrom}`}
+      </Line>
+      <div className="sub-head ruled">
+        <h3 className="section-head">Gaps of the last week</h3>
+        <span className="xs faint">
+          {source.gaps.length === 0
+            ? 'none: events in every hour that should have had some'
+            : 'hours without an event where many were to be expected'}
+        </span>
+      </div>
+      {source.gaps.map((gap) => (
+        <Line key={gap.from} name={roughly((Date.parse(gap.to) - Date.parse(gap.from)) / 1000)}>
+          {showTime(gap.from, zone, 'minute')} to {showTime(gap.to, zone, 'minute')}
+        </Line>
+      ))}
+    </>
+  );
+}
+
+function Line({ name, children }: { name: string; children: ReactNode }): JSX.Element {
   return (
     <div className="row-line">
       <span className="soft">{name}</span>
       <span>{children}</span>
     </div>
-  );
-}
-
-/** What could not be read: the record as it came, and the reason. */
-function SetAside({ source, waiting, zone }: { source: string; waiting: number; zone: string }): JSX.Element {
-  const list = useQuery({
-    queryKey: [...keys.setAside(source), waiting],
-    queryFn: () => askJson<SetAsideList>(`/sources/${source}/set-aside`),
-    enabled: waiting > 0,
-  });
-  return (
-    <>
-      <div className="sub-head ruled">
-        <h3 className="section-head">Set aside</h3>
-        <span className="xs faint">
-          {waiting === 0
-            ? 'every record could be read'
-            : `${count(waiting)} records could not be read; they are kept as they came`}
-        </span>
-      </div>
-      {list.isError && <Failed title="They cannot be shown">{list.error.message}</Failed>}
-      {list.data?.records.map((record) => (
-        <div key={record.id} className="haired inset py-1">
-          <p className="sm">
-            {record.reason} <span className="faint xs">{showTime(record.received, zone, 'minute')}</span>
-          </p>
-          <p className="mono xs soft" style={{ overflowWrap: 'anywhere' }}>
-            {record.raw.slice(0, 400)}
-          </p>
-        </div>
-      ))}
-    </>
   );
 }

@@ -7,7 +7,7 @@ import { keys } from '../../api/keys.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { count, showTime } from '../../ui/format.js';
+import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { NewSource } from './NewSource.js';
@@ -49,12 +49,12 @@ export function SourcesPage(): JSX.Element {
                 <tr>
                   <th>source</th>
                   <th style={{ width: 92 }}>state</th>
-                  <th style={{ width: 122 }}>last event</th>
-                  <th style={{ width: 112 }}>last 24 hours</th>
-                  <th className="num" style={{ width: 80 }}>
-                    stored
-                  </th>
+                  <th style={{ width: 118 }}>last event</th>
+                  <th style={{ width: 108 }}>last 24 hours</th>
                   <th className="num" style={{ width: 74 }}>
+                    usual lag
+                  </th>
+                  <th className="num" style={{ width: 72 }}>
                     set aside
                   </th>
                 </tr>
@@ -97,7 +97,13 @@ export function SourcesPage(): JSX.Element {
                         label={`events of each hour: ${source.perHour.join(', ')}`}
                       />
                     </td>
-                    <td className="num">{count(source.stored)}</td>
+                    <td className="num">
+                      {source.lag === null ? (
+                        <span className="absent">none</span>
+                      ) : (
+                        roughly(source.lag.median)
+                      )}
+                    </td>
                     <td
                       className="num"
                       style={source.setAside > 0 ? { color: 'var(--sev-4)', fontWeight: 550 } : {}}
@@ -111,7 +117,10 @@ export function SourcesPage(): JSX.Element {
           )}
         </div>
         <div className="sheet-foot">
-          <span>Quiet means: silent for longer than ever in the last week. Times are {beam.zone}.</span>
+          <span>
+            Quiet: silent for longer than ever in the last week. Late: half of it is over 15 min old when it
+            comes in. Times are {beam.zone}.
+          </span>
           <span className="grow" />
           <CurlLink path="/sources" />
         </div>

@@ -1,0 +1,169 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState, type JSX } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import type { SetAsideGroup, SetAsideList, SetAsideRetried, Source } from '../../../core/wire/sources.js';
+import { askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
+import { usePerson } from '../../api/session.js';
+import { count, showTime } from '../../ui/format.js';
+import { Empty, Failed, Reading } from '../../ui/State.js';
+
+/** What could not be read, by the reason: with examples, and ways to read it again, take it out, or throw it away. */
+export function SetAsideGroups({ source, zone }: { source: Source; zone: string }): JSX.Element {
+  const person = usePerson();
+  const client = useQueryClient();
+  const base = `/sources/${source.name}/set-aside`;
+  const list = useQuery({
+    queryKey: [...keys.setAside(source.name), source.setAside, source.recipeVersion],
+    queryFn: () => askJson<SetAsideList>(base),
+  });
+  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.sources });
+  const retry = useMutation({
+    mutationFn: (group: string | null) =>
+      askJson<SetAsideRetried>(`${base}/retry`, { method: 'POST', body: group === null ? {} : { group } }),
+    onSettled: refresh,
+  });
+  if (list.isPending) return <Reading title="Fetching what was set aside" />;
+  if (list.isError) return <Failed title="It cannot be shown">{list.error.message}</Failed>;
+  const { total, groups } = list.data;
+  if (total === 0)
+    return (
+      <>
+        <Retried answer={retry.data} />
+        <Empty title="Nothing is set aside">
+          Every record of this source could be read. What cannot be is kept here as it came, and can be read
+          again.
+        </Empty>
+      </>
+    );
+  return (
+    <>
+      <div className="sub-head">
+        <h3 className="section-head grow">
+          {count(total)} records, {groups.length} {groups.length === 1 ? 'reason' : 'reasons'}
+        </h3>
+        {person.role !== 'reader' && (
+          <Button size="sm" variant="primary" disabled={retry.isPending} onClick={() => retry.mutate(null)}>
+            {retry.isPending ? 'Reading again…' : 'Read all again'}
+          </Button>
+        )}
+      </div>
+      <Retried answer={retry.data} />
+      {retry.isError && <Failed title="They were not read again">{retry.error.message}</Failed>}
+      {groups.map((group) => (
+        <Group
+          key={group.group}
+          group={group}
+          zone={zone}
+          base={base}
+          onRetry={() => retry.mutate(group.group)}
+          onGone={() => void refresh()}
+        />
+      ))}
+    </>
+  );
+}
+
+function Retried({ answer }: { answer: SetAsideRetried | undefined }): JSX.Element | null {
+  if (answer === undefined) return null;
+  return (
+    <p className="inset sm py-1" role="status">
+      {count(answer.tried)} read again: {count(answer.stored)} stored, {count(answer.known)} already known,{' '}
+      {count(answer.discarded)} left out, {count(answer.setAside)} still set aside.
+    </p>
+  );
+}
+
+function Group({
+  group,
+  zone,
+  base,
+  onRetry,
+  onGone,
+}: {
+  group: SetAsideGroup;
+  zone: string;
+  base: string;
+  onRetry: () => void;
+  onGone: () => void;
+}): JSX.Element {
+  const person = usePerson();
+  const [discarding, setDiscarding] = useState(false);
+  return (
+    <div className="haired inset py-2">
+      <p className="sm d-flex gap-3">
+        <span className="grow">
+          <b>{count(group.records)}</b> {group.reason}
+        </span>
+        {person.role !== 'reader' && (
+          <>
+            <button type="button" className="link" onClick={onRetry}>
+              Read again
+            </button>
+            <a href={`/api/v1${base}/export?${new URLSearchParams({ group: group.group }).toString()}`}>
+              Export
+            </a>
+          </>
+        )}
+        {person.role === 'admin' && (
+          <button type="button" className="link" onClick={() => setDiscarding(!discarding)}>
+            Discard
+          </button>
+        )}
+      </p>
+      <p className="xs faint">
+        {showTime(group.first, zone, 'minute')} to {showTime(group.last, zone, 'minute')} {zone}
+      </p>
+      {discarding && <Discard group={group} base={base} onGone={onGone} />}
+      {group.examples.map((example, i) => (
+        <p key={i} className="mono xs soft pt-1" style={{ overflowWrap: 'anywhere' }}>
+          {example.length > 400 ? `${example.slice(0, 400)}…` : example}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+/** Throwing records away needs a reason, which is kept with who did it. */
+function Discard({
+  group,
+  base,
+  onGone,
+}: {
+  group: SetAsideGroup;
+  base: string;
+  onGone: () => void;
+}): JSX.Element {
+  const [because, setBecause] = useState('');
+  const discard = useMutation({
+    mutationFn: () => askJson(`${base}/discard`, { method: 'POST', body: { group: group.group, because } }),
+    onSuccess: onGone,
+  });
+  return (
+    <form
+      className="py-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        discard.mutate();
+      }}
+    >
+      <div className="d-flex gap-2">
+        <Form.Control
+          size="sm"
+          required
+          minLength={3}
+          maxLength={500}
+          autoFocus
+          aria-label="Why they are thrown away"
+          placeholder="why they are thrown away"
+          value={because}
+          onChange={(event) => setBecause(event.target.value)}
+        />
+        <Button size="sm" type="submit" variant="outline-secondary" disabled={discard.isPending}>
+          Discard {count(group.records)}
+        </Button>
+      </div>
+      {discard.isError && <Failed title="They were not thrown away">{discard.error.message}</Failed>}
+    </form>
+  );
+}
