@@ -21,6 +21,7 @@ import { huntRoutes } from './routes/hunts.js';
 import { intakeRoutes } from './routes/intake.js';
 import { listRoutes } from './routes/lists.js';
 import { peopleRoutes } from './routes/people.js';
+import { recipeRoutes } from './routes/recipes.js';
 import { ruleRoutes } from './routes/rules.js';
 import { setAsideRoutes } from './routes/set-aside.js';
 import { sourceRoutes } from './routes/sources.js';
@@ -29,6 +30,7 @@ import { Dossiers } from './services/dossiers.js';
 import { Hunts } from './services/hunts.js';
 import { Lists } from './services/lists.js';
 import { People } from './services/people.js';
+import { Recipes } from './services/recipes.js';
 import { Rules } from './services/rules.js';
 import { SetAside } from './services/set-aside.js';
 import { Sources } from './services/sources.js';
@@ -61,6 +63,7 @@ export function apiRoutes(
     ...peopleRoutes(people),
     ...intakeRoutes(catalogue, store, syslog, now),
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
+    ...recipeRoutes(new Recipes(pool)),
     ...sourceRoutes(new Sources(pool, now)),
     ...huntRoutes(hunts, now),
     ...ruleRoutes(new Rules(pool)),

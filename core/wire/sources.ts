@@ -161,6 +161,35 @@ export const recipeSummary = {
     format: { type: 'string' },
   },
 } as const;
+/** One version of a recipe in full, and the others there are. */
+export const recipeInFull = {
+  type: 'object',
+  required: ['recipe', 'versions', 'usedBy'],
+  additionalProperties: false,
+  properties: {
+    recipe: { type: 'object' },
+    versions: {
+      type: 'array',
+      description: 'newest first',
+      items: {
+        type: 'object',
+        required: ['version', 'created'],
+        additionalProperties: false,
+        properties: { version: { type: 'integer' }, created: moment },
+      },
+    },
+    usedBy: { type: 'array', items: { type: 'string' }, description: 'sources' },
+  },
+} as const;
+export type RecipeInFull = Wire<typeof recipeInFull>;
+
+export const savedRecipe = {
+  type: 'object',
+  required: ['version'],
+  additionalProperties: false,
+  properties: { version: { type: 'integer' } },
+} as const;
+
 export const recipes = {
   type: 'object',
   required: ['recipes'],

@@ -13,6 +13,7 @@ import { BATCH_RECORDS, RecordStore } from '../../server/intake/store-records.js
 import { Lists } from '../../server/services/lists.js';
 import { putUser } from '../../server/services/people.js';
 import { Rules } from '../../server/services/rules.js';
+import { Recipes } from '../../server/services/recipes.js';
 import { Sources } from '../../server/services/sources.js';
 import { PlainFailure } from './plain-failure.js';
 
@@ -54,10 +55,15 @@ const writeWorld = (folder: string, world: DemoWorld): void =>
 async function furnish(pool: Pool): Promise<Record<string, string>> {
   const sources = new Sources(pool, () => 0);
   for (const name of readdirSync('demo/recipes'))
-    await sources.putRecipe(readJson(join('demo/recipes', name)));
+    await new Recipes(pool).put(readJson(join('demo/recipes', name)));
   const keys: Record<string, string> = {};
   for (const [name, title, description] of demoSources)
     keys[name] = await sources.add({ name, title, description, recipe: name });
+  await sources.change('dock-auth', {
+    syslog: { hosts: ['gate-*', 'hold-fs-*'], programs: ['sshd', 'sudo'] },
+    retentionDays: 90,
+  });
+  await sources.change('fw-stavik', { syslog: { hosts: ['fw-stavik'] }, retentionDays: 90 });
   const lists = new Lists(pool);
   for (const file of readdirSync('demo/lists'))
     await lists.put(file.replace(/\.json$/, ''), readJson(join('demo/lists', file)) as ListContent);

@@ -18,6 +18,8 @@ export interface IntakeSource {
 /** The sources and their recipes, read anew whenever they have changed. */
 export class SourceCatalogue {
   private version = -1;
+  /** When a row of a list expires, the lists are read anew. */
+  private until = Infinity;
   private sources = new Map<string, IntakeSource>();
 
   constructor(private readonly pool: Pool) {}
@@ -25,7 +27,7 @@ export class SourceCatalogue {
   /** Takes up changes of sources, recipes and lists. */
   async refresh(): Promise<void> {
     const { sources: version } = await configVersions(this.pool);
-    if (version !== this.version) await this.load(version);
+    if (version !== this.version || Date.now() >= this.until) await this.load(version);
   }
 
   /** A source by name; undefined when there is none. */
@@ -53,7 +55,7 @@ export class SourceCatalogue {
         ORDER BY s.name`,
     );
     const wanted = rows.flatMap(({ document }) => (document.lookups ?? []).map(({ list }) => list));
-    const lists = await loadLookups(this.pool, [...new Set(wanted)]);
+    const { lists, until } = await loadLookups(this.pool, [...new Set(wanted)]);
     this.sources = new Map(
       rows.map((row) => [
         row.name,
@@ -66,5 +68,6 @@ export class SourceCatalogue {
       ]),
     );
     this.version = version;
+    this.until = until;
   }
 }

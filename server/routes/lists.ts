@@ -1,5 +1,14 @@
 import { nothing } from '../../core/wire/common.js';
-import { listContent, lists as listsSchema } from '../../core/wire/lists.js';
+import {
+  listContent,
+  listImport,
+  listImported,
+  listPage,
+  listPreview,
+  listPreviewAsk,
+  listRowsChange,
+  lists as listsSchema,
+} from '../../core/wire/lists.js';
 import { route, type Route } from '../http/route.js';
 import type { Lists } from '../services/lists.js';
 
@@ -13,9 +22,27 @@ export function listRoutes(lists: Lists): Route[] {
   return [
     route('get', '/lists', {
       access: 'reader',
-      summary: 'All lists',
+      summary: 'All lists, and what uses them',
       answer: listsSchema,
       handle: async () => ({ lists: await lists.all() }),
+    }),
+    route('post', '/lists/preview', {
+      access: 'analyst',
+      summary: 'What rows a text holds: CSV with a heading, JSON, or a STIX 2.1 bundle',
+      body: listPreviewAsk,
+      answer: listPreview,
+      handle: ({ body }) => lists.preview(body.text),
+    }),
+    route('get', '/lists/:list', {
+      access: 'reader',
+      summary: 'A piece of the rows of a list',
+      params: named,
+      query: {
+        type: 'object',
+        properties: { search: { type: 'string', maxLength: 200 }, from: { type: 'integer', minimum: 0 } },
+      },
+      answer: listPage,
+      handle: async ({ params, query }) => lists.page(params.list, query.search ?? '', query.from ?? 0),
     }),
     route('put', '/lists/:list', {
       access: 'analyst',
@@ -25,6 +52,35 @@ export function listRoutes(lists: Lists): Route[] {
       answer: nothing,
       async handle({ params, body }) {
         await lists.put(params.list, body);
+        return {};
+      },
+    }),
+    route('post', '/lists/:list/import', {
+      access: 'analyst',
+      summary: 'Take in the rows of a text',
+      params: named,
+      body: listImport,
+      answer: listImported,
+      handle: async ({ params, body }) => lists.import(params.list, body),
+    }),
+    route('patch', '/lists/:list/rows', {
+      access: 'analyst',
+      summary: 'Add rows to a list and take rows out',
+      params: named,
+      body: listRowsChange,
+      answer: nothing,
+      async handle({ params, body }) {
+        await lists.changeRows(params.list, body as Parameters<Lists['changeRows']>[1]);
+        return {};
+      },
+    }),
+    route('delete', '/lists/:list', {
+      access: 'admin',
+      summary: 'Remove a list that nothing uses',
+      params: named,
+      answer: nothing,
+      async handle({ params }) {
+        await lists.remove(params.list);
         return {};
       },
     }),

@@ -1,12 +1,5 @@
 import { nothing } from '../../core/wire/common.js';
-import {
-  newSource,
-  recipes,
-  sourceChange,
-  sourceKey,
-  sources as sourcesSchema,
-} from '../../core/wire/sources.js';
-import { recipeSchema } from '../../core/recipes/recipe-schema.js';
+import { newSource, sourceChange, sourceKey, sources as sourcesSchema } from '../../core/wire/sources.js';
 import { route, type Route } from '../http/route.js';
 import type { Sources } from '../services/sources.js';
 
@@ -48,22 +41,6 @@ export function sourceRoutes(sources: Sources): Route[] {
       answer: nothing,
       async handle({ params, body }) {
         await sources.change(params.source, body);
-        return {};
-      },
-    }),
-    route('get', '/recipes', {
-      access: 'reader',
-      summary: 'All recipes',
-      answer: recipes,
-      handle: async () => ({ recipes: await sources.recipes() }),
-    }),
-    route('put', '/recipes', {
-      access: 'admin',
-      summary: 'Add a version of a recipe',
-      body: recipeSchema,
-      answer: nothing,
-      async handle({ body }) {
-        await sources.putRecipe(body);
         return {};
       },
     }),

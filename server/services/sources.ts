@@ -1,19 +1,16 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import { compileRecipe } from '../../core/recipes/apply.js';
-import { recipeSchema, type Recipe } from '../../core/recipes/recipe-schema.js';
-import { ReadPatternError } from '../../core/text/read-pattern.js';
 import { parseNetwork } from '../../core/net/network.js';
 import type { Source, SourceChange, SyslogClaim } from '../../core/wire/sources.js';
 import { Failure, notFound } from '../http/failure.js';
-import { mistakeIn } from '../http/validate.js';
 import { hashKey } from '../intake/store-records.js';
 import type { IntakeSource } from '../intake/catalogue.js';
 import { bumpConfig } from '../sql/config.js';
 import { transaction } from '../store/transaction.js';
 import { UNCLAIMED } from '../syslog/queue.js';
 import { anySyslog } from './any-syslog.js';
+import { Recipes } from './recipes.js';
 import { sourceHealth } from './source-health.js';
 
 interface SourceRow {
@@ -49,10 +46,14 @@ async function requireRecipe(client: PoolClient, name: string): Promise<void> {
 }
 
 export class Sources {
+  private readonly recipes: Recipes;
+
   constructor(
     private readonly pool: Pool,
     private readonly now: () => Instant,
-  ) {}
+  ) {
+    this.recipes = new Recipes(pool);
+  }
 
   /** Every source, and how it has been doing. */
   async all(): Promise<Source[]> {
@@ -147,7 +148,7 @@ export class Sources {
 
   /** Makes the source of syslog messages that no other source claims, with a recipe that reads any of them. */
   async ensureUnclaimed(): Promise<void> {
-    await this.putRecipe(anySyslog);
+    await this.recipes.put(anySyslog);
     await this.add({
       name: UNCLAIMED,
       title: 'Syslog of nobody yet',
@@ -171,34 +172,5 @@ export class Sources {
       await bumpConfig(client, 'sources');
     });
     return key;
-  }
-
-  /** The newest version of every recipe. */
-  async recipes(): Promise<{ name: string; title: string; version: number; format: string }[]> {
-    const { rows } = await this.pool.query<{ document: Recipe }>(
-      'SELECT DISTINCT ON (name) document FROM recipes ORDER BY name, version DESC',
-    );
-    return rows.map(({ document: { name, title, version, format } }) => ({ name, title, version, format }));
-  }
-
-  /** Adds a version of a recipe; one that is there stays as it is. @throws Failure 422 for a document that is no recipe */
-  async putRecipe(document: unknown): Promise<void> {
-    const mistake = mistakeIn(recipeSchema, document, 'recipe');
-    if (mistake !== null) throw new Failure(422, 'not-a-recipe', mistake);
-    const recipe = document as Recipe;
-    try {
-      compileRecipe(recipe);
-    } catch (error) {
-      if (error instanceof ReadPatternError)
-        throw new Failure(422, 'not-a-recipe', error.message, { cause: error });
-      throw error;
-    }
-    await transaction(this.pool, async (client) => {
-      await client.query(
-        'INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING',
-        [recipe.name, recipe.version, JSON.stringify(recipe)],
-      );
-      await bumpConfig(client, 'sources');
-    });
   }
 }

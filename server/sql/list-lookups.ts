@@ -1,25 +1,35 @@
 import type { Pool, PoolClient } from 'pg';
+import type { Instant } from '../../core/base/instant.js';
 import type { JsonObject } from '../../core/base/json.js';
 import { memoOfText } from '../../core/base/memo.js';
 import { listFinder } from '../../core/lists/list-match.js';
 import type { ListLookup } from '../../core/recipes/apply.js';
 import type { ListMatch } from '../../core/wick/plan.js';
 
-/** Lists made ready for finding rows in memory. Names that are no list are left out. */
-export async function loadLookups(
-  client: Pool | PoolClient,
-  names: readonly string[],
-): Promise<Map<string, ListLookup>> {
-  if (names.length === 0) return new Map();
+/** Lists made ready for finding rows in memory, as they stand until a row of theirs expires. */
+export interface Lookups {
+  readonly lists: ReadonlyMap<string, ListLookup>;
+  /** Milliseconds since 1970; Infinity when nothing expires. */
+  readonly until: number;
+}
+
+/** Names that are no list are left out, and so are rows that have expired. */
+export async function loadLookups(client: Pool | PoolClient, names: readonly string[]): Promise<Lookups> {
+  if (names.length === 0) return { lists: new Map(), until: Infinity };
   const { rows: lists } = await client.query<{ name: string; match: ListMatch }>(
     'SELECT name, match FROM lists WHERE name = ANY($1)',
     [names],
   );
-  const { rows } = await client.query<{ list: string; key: string; cells: JsonObject }>(
-    'SELECT list, key, cells FROM list_rows WHERE list = ANY($1) ORDER BY list, position',
+  const { rows } = await client.query<{
+    list: string;
+    key: string;
+    cells: JsonObject;
+    expires: Instant | null;
+  }>(
+    'SELECT list, key, cells, expires FROM list_rows WHERE list = ANY($1) AND (expires IS NULL OR expires > now()) ORDER BY list, position',
     [names],
   );
-  return new Map(
+  const lookups = new Map(
     lists.map(({ name, match }) => {
       const own = rows.filter(({ list }) => list === name);
       const find = listFinder(
@@ -33,4 +43,9 @@ export async function loadLookups(
       return [name, lookup];
     }),
   );
+  const until = rows.reduce(
+    (first, { expires }) => Math.min(first, expires === null ? Infinity : expires / 1000),
+    Infinity,
+  );
+  return { lists: lookups, until };
 }

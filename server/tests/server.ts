@@ -6,6 +6,7 @@ import type { Role } from '../../core/wire/people.js';
 import { makeApp } from '../app.js';
 import { Notices } from '../live/notices.js';
 import { putUser } from '../services/people.js';
+import { Recipes } from '../services/recipes.js';
 import { Sources } from '../services/sources.js';
 import { testDatabase, type TestDatabase } from './database.js';
 
@@ -42,7 +43,7 @@ export async function testServer(): Promise<TestServer> {
   const sources = new Sources(database.pool, () => clock.now);
   const keys: Record<string, string> = {};
   for (const name of ['harbour-id', 'dock-auth']) {
-    await sources.putRecipe(JSON.parse(readFileSync(`demo/recipes/${name}.json`, 'utf8')));
+    await new Recipes(database.pool).put(JSON.parse(readFileSync(`demo/recipes/${name}.json`, 'utf8')));
     keys[name] = await sources.add({ name, title: name, description: '', recipe: name });
   }
   for (const role of ['reader', 'analyst', 'admin'] as const)

@@ -69,3 +69,9 @@ CREATE TABLE discarded_aside (
   at timestamptz NOT NULL DEFAULT now()
 );
 CREATE INDEX set_aside_group ON set_aside (source, code, split_part(reason, ':', 1));
+
+-- Lists: what they are for, and rows that hold only until a moment.
+ALTER TABLE lists ADD COLUMN description text NOT NULL DEFAULT '';
+ALTER TABLE list_rows ADD COLUMN expires timestamptz;
+CREATE OR REPLACE VIEW wick.list_keys AS
+  SELECT list, folded, network, pattern FROM list_rows WHERE expires IS NULL OR expires > now();
