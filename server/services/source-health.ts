@@ -5,7 +5,7 @@ import { lagOfStep } from '../sql/derived.js';
 
 /** A source's rhythm is judged by the hours of so many days. */
 const RHYTHM_HOURS = 7 * 24;
-/** Half of the records coming in later than this make a source late. */
+/** Five in a hundred records coming in later than this make a source late. */
 const LATE_SECONDS = 15 * 60;
 /** A silent stretch is a gap when at least so many events were to be expected in it. */
 const EXPECTED_IN_GAP = 30;
@@ -83,7 +83,7 @@ function healthOf(
         ? 'waiting'
         : isQuiet
           ? 'quiet'
-          : median !== null && median > LATE_SECONDS
+          : most !== null && most > LATE_SECONDS
             ? 'late'
             : 'flowing',
     perHour: perHour.slice(-24),

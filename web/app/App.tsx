@@ -20,6 +20,9 @@ const Rules = lazy(() =>
 const Sources = lazy(() =>
   import('../features/sources/SourcesPage.js').then((module) => ({ default: module.SourcesPage })),
 );
+const Lists = lazy(() =>
+  import('../features/lists/ListsPage.js').then((module) => ({ default: module.ListsPage })),
+);
 const Dossier = lazy(() =>
   import('../features/dossier/UserDossierPage.js').then((module) => ({ default: module.UserDossierPage })),
 );
@@ -98,6 +101,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Rules />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/lists/:list?"
+                  element={
+                    <Place>
+                      <Lists />
                     </Place>
                   }
                 />

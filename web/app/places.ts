@@ -3,5 +3,6 @@ export const places = [
   { path: '/hunt', name: 'Hunt', key: 'h' },
   { path: '/alerts', name: 'Alerts', key: 'a' },
   { path: '/rules', name: 'Rules', key: 'r' },
+  { path: '/lists', name: 'Lists', key: 'l' },
   { path: '/sources', name: 'Sources', key: 's' },
 ] as const;

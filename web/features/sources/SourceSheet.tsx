@@ -80,7 +80,7 @@ function stateInWords({ state, silentSeconds, usualSeconds, lag }: Source): stri
     case 'quiet':
       return `silent for ${roughly(silentSeconds ?? 0)}${usually}`;
     case 'late':
-      return `half of it comes in more than ${roughly((lag?.median ?? 0) / Math.SQRT2)} late${usually}`;
+      return `late: 5 in 100 come in more than ${roughly((lag?.most ?? 0) / Math.SQRT2)} after they happened${usually}`;
     case 'flowing':
       return `flowing${usually}`;
   }

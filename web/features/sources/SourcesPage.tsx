@@ -49,12 +49,12 @@ export function SourcesPage(): JSX.Element {
                 <tr>
                   <th>source</th>
                   <th style={{ width: 92 }}>state</th>
-                  <th style={{ width: 118 }}>last event</th>
+                  <th style={{ width: 110 }}>last event</th>
                   <th style={{ width: 108 }}>last 24 hours</th>
-                  <th className="num" style={{ width: 74 }}>
-                    usual lag
+                  <th className="num" style={{ width: 92 }}>
+                    lag
                   </th>
-                  <th className="num" style={{ width: 72 }}>
+                  <th className="num" style={{ width: 82 }}>
                     set aside
                   </th>
                 </tr>
@@ -101,7 +101,10 @@ export function SourcesPage(): JSX.Element {
                       {source.lag === null ? (
                         <span className="absent">none</span>
                       ) : (
-                        roughly(source.lag.median)
+                        <>
+                          {roughly(source.lag.median)}
+                          <span className="queue-subject">95%: {roughly(source.lag.most)}</span>
+                        </>
                       )}
                     </td>
                     <td
@@ -118,8 +121,8 @@ export function SourcesPage(): JSX.Element {
         </div>
         <div className="sheet-foot">
           <span>
-            Quiet: silent for longer than ever in the last week. Late: half of it is over 15 min old when it
-            comes in. Times are {beam.zone}.
+            Quiet: silent for longer than ever in the last week. Late: 5 in 100 come in over 15 min old. Times
+            are {beam.zone}.
           </span>
           <span className="grow" />
           <CurlLink path="/sources" />

@@ -1,0 +1,216 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent, type JSX } from 'react';
+import { Button, Form, Modal } from 'react-bootstrap';
+import type { ListImported, ListPreview, ListSummary } from '../../../core/wire/lists.js';
+import { askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
+import { usePerson } from '../../api/session.js';
+import { count } from '../../ui/format.js';
+import { Failed } from '../../ui/State.js';
+
+const shapeWords = { csv: 'CSV', json: 'JSON', stix: 'STIX indicators' } as const;
+
+/** Makes a list, or takes rows into one, from pasted text or a file: first shown as it will be read. */
+export function ImportRows({
+  label,
+  list,
+  onDone,
+}: {
+  label: string;
+  list?: ListSummary;
+  onDone: (name: string) => void;
+}): JSX.Element | null {
+  const person = usePerson();
+  const client = useQueryClient();
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState('');
+  const [name, setName] = useState('');
+  const [description, setDescription] = useState('');
+  const [key, setKey] = useState<string | null>(null);
+  const [match, setMatch] = useState<ListSummary['match'] | null>(null);
+  const [how, setHow] = useState<'add' | 'replace'>('add');
+  const preview = useMutation({
+    mutationFn: (pasted: string) =>
+      askJson<ListPreview>('/lists/preview', { method: 'POST', body: { text: pasted } }),
+  });
+  const chosenKey = list?.key ?? key ?? preview.data?.key ?? '';
+  const chosenMatch = list?.match ?? match ?? preview.data?.match ?? 'exact';
+  const target = list?.name ?? name;
+  const take = useMutation({
+    mutationFn: () =>
+      askJson<ListImported>(`/lists/${encodeURIComponent(target)}/import`, {
+        method: 'POST',
+        body: {
+          text,
+          key: chosenKey,
+          match: chosenMatch,
+          how: list === undefined ? 'replace' : how,
+          ...(list === undefined && description !== '' && { description }),
+        },
+      }),
+    onSuccess: () => client.invalidateQueries({ queryKey: keys.lists }),
+  });
+  if (person.role === 'reader') return null;
+  const close = (): void => {
+    setOpen(false);
+    if (take.isSuccess) onDone(target);
+    take.reset();
+    preview.reset();
+    setText('');
+    setName('');
+    setKey(null);
+    setMatch(null);
+  };
+  const put = (pasted: string): void => {
+    setText(pasted);
+    take.reset();
+    if (pasted.trim() !== '') preview.mutate(pasted);
+    else preview.reset();
+  };
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    take.mutate();
+  };
+  return (
+    <>
+      <Button
+        size="sm"
+        variant={list === undefined ? 'primary' : 'outline-secondary'}
+        onClick={() => setOpen(true)}
+      >
+        {label}
+      </Button>
+      <Modal show={open} onHide={close} size="lg" aria-label={label}>
+        <form onSubmit={submit}>
+          <Modal.Header closeButton>
+            <Modal.Title>{list === undefined ? 'New list' : `Import into ${list.name}`}</Modal.Title>
+          </Modal.Header>
+          <Modal.Body className="d-grid gap-2">
+            {list === undefined && (
+              <div className="d-grid gap-2" style={{ gridTemplateColumns: '220px 1fr' }}>
+                <Form.Group controlId="list-name">
+                  <Form.Label className="sm mb-0">Name</Form.Label>
+                  <Form.Control
+                    size="sm"
+                    required
+                    autoFocus
+                    pattern="[A-Za-z0-9_.\-]{1,100}"
+                    title="Letters, digits, _ . -"
+                    value={name}
+                    onChange={(event) => setName(event.target.value)}
+                  />
+                </Form.Group>
+                <Form.Group controlId="list-description">
+                  <Form.Label className="sm mb-0">What it is for</Form.Label>
+                  <Form.Control
+                    size="sm"
+                    maxLength={1000}
+                    value={description}
+                    onChange={(event) => setDescription(event.target.value)}
+                  />
+                </Form.Group>
+              </div>
+            )}
+            <Form.Group controlId="list-text">
+              <Form.Label className="sm mb-0">
+                Rows: CSV with a heading, JSON, or a STIX 2.1 bundle
+              </Form.Label>
+              <Form.Control
+                as="textarea"
+                rows={6}
+                required
+                className="mono sm"
+                value={text}
+                placeholder={'user,department\nteo.marrash,fares'}
+                onChange={(event) => put(event.target.value)}
+              />
+            </Form.Group>
+            <Form.Control
+              size="sm"
+              type="file"
+              aria-label="Or a file"
+              onChange={(event) => {
+                const file = (event.target as HTMLInputElement).files?.[0];
+                if (file !== undefined) void file.text().then(put);
+              }}
+            />
+            {preview.isError && <Failed title="It cannot be read">{preview.error.message}</Failed>}
+            {preview.data !== undefined && (
+              <>
+                <p className="sm">
+                  {shapeWords[preview.data.shape]}: <b>{count(preview.data.total)}</b> rows
+                  {preview.data.mistakes.length > 0 &&
+                    `, ${preview.data.mistakes.length} things could not be taken`}
+                </p>
+                {preview.data.mistakes.slice(0, 4).map((mistake) => (
+                  <p key={mistake} className="margin-note bad">
+                    <span />
+                    {mistake}
+                  </p>
+                ))}
+                <div className="d-flex gap-3">
+                  <Form.Group controlId="list-key">
+                    <Form.Label className="sm mb-0">Key</Form.Label>
+                    <Form.Select
+                      size="sm"
+                      disabled={list !== undefined}
+                      value={chosenKey}
+                      onChange={(event) => setKey(event.target.value)}
+                    >
+                      {[...new Set([...preview.data.columns, chosenKey])].map((column) => (
+                        <option key={column}>{column}</option>
+                      ))}
+                    </Form.Select>
+                  </Form.Group>
+                  <Form.Group controlId="list-match">
+                    <Form.Label className="sm mb-0">Match</Form.Label>
+                    <Form.Select
+                      size="sm"
+                      disabled={list !== undefined}
+                      value={chosenMatch}
+                      onChange={(event) => setMatch(event.target.value as ListSummary['match'])}
+                    >
+                      <option value="exact">exact, ignoring case</option>
+                      <option value="network">network, longest prefix</option>
+                      <option value="wildcard">wildcard, * and ?</option>
+                    </Form.Select>
+                  </Form.Group>
+                  {list !== undefined && (
+                    <Form.Group controlId="list-how">
+                      <Form.Label className="sm mb-0">What is there</Form.Label>
+                      <Form.Select
+                        size="sm"
+                        value={how}
+                        onChange={(event) => setHow(event.target.value as 'add' | 'replace')}
+                      >
+                        <option value="add">stays; equal keys are replaced</option>
+                        <option value="replace">is replaced</option>
+                      </Form.Select>
+                    </Form.Group>
+                  )}
+                </div>
+              </>
+            )}
+            {take.isError && <Failed title="Nothing was changed">{take.error.message}</Failed>}
+            {take.data !== undefined && (
+              <p className="sm" role="status">
+                Taken in: the list has {count(take.data.rows)} rows.
+              </p>
+            )}
+          </Modal.Body>
+          <Modal.Footer>
+            {take.isSuccess ? (
+              <Button variant="primary" onClick={close}>
+                Done
+              </Button>
+            ) : (
+              <Button type="submit" variant="primary" disabled={take.isPending || !preview.isSuccess}>
+                Take them in
+              </Button>
+            )}
+          </Modal.Footer>
+        </form>
+      </Modal>
+    </>
+  );
+}
