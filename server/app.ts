@@ -30,6 +30,7 @@ import { Dossiers } from './services/dossiers.js';
 import { Hunts } from './services/hunts.js';
 import { Lists } from './services/lists.js';
 import { People } from './services/people.js';
+import { RecipeTry } from './services/recipe-try.js';
 import { Recipes } from './services/recipes.js';
 import { Rules } from './services/rules.js';
 import { SetAside } from './services/set-aside.js';
@@ -63,7 +64,7 @@ export function apiRoutes(
     ...peopleRoutes(people),
     ...intakeRoutes(catalogue, store, syslog, now),
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
-    ...recipeRoutes(new Recipes(pool)),
+    ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now)),
     ...sourceRoutes(new Sources(pool, now)),
     ...huntRoutes(hunts, now),
     ...ruleRoutes(new Rules(pool)),

@@ -15,7 +15,7 @@ export const csv: Format = {
   cutter: quotedLineCutter,
   reader({ columns = [], delimiter = ',' }) {
     const parseRow = (record: string): string[] | undefined =>
-      (parse(record, { delimiter, relax_column_count: true, record_delimiter: END }) as string[][])[0];
+      parse(record, { delimiter, relax_column_count: true, record_delimiter: END })[0];
     return (record) => {
       let cells: string[] | undefined;
       try {

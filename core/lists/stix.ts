@@ -15,7 +15,10 @@ function rowsOf(indicator: JsonObject): { rows: JsonObject[]; mistake: string | 
   const name = text(indicator['name']) ?? text(indicator['id']) ?? 'an indicator';
   const pattern = text(indicator['pattern']) ?? '';
   if (text(indicator['pattern_type']) !== 'stix' && indicator['pattern_type'] !== undefined)
-    return { rows: [], mistake: `${name}: its pattern is "${String(indicator['pattern_type'])}", not STIX` };
+    return {
+      rows: [],
+      mistake: `${name}: its pattern is "${text(indicator['pattern_type']) ?? 'unnamed'}", not STIX`,
+    };
   if (indicator['revoked'] === true) return { rows: [], mistake: null };
   const labels = indicator['indicator_types'] ?? indicator['labels'] ?? null;
   const rows = Array.from(
@@ -24,7 +27,9 @@ function rowsOf(indicator: JsonObject): { rows: JsonObject[]; mistake: string | 
       value: value.replace(/\\(.)/g, '$1'),
       kind: property.startsWith('hashes') ? property.replace(/^hashes\.?'?|'$/g, '').toLowerCase() : kind,
       name,
-      ...(Array.isArray(labels) && { labels: (labels as readonly Json[]).join(' ') }),
+      ...(Array.isArray(labels) && {
+        labels: (labels as readonly Json[]).flatMap((label) => text(label) ?? []).join(' '),
+      }),
       ...(typeof indicator['confidence'] === 'number' && { confidence: indicator['confidence'] }),
       ...(typeof indicator['valid_from'] === 'string' && { valid_from: indicator['valid_from'] }),
       ...(typeof indicator['valid_until'] === 'string' && { expires: indicator['valid_until'] }),

@@ -190,6 +190,94 @@ export const savedRecipe = {
   properties: { version: { type: 'integer' } },
 } as const;
 
+/** A recipe in the making, and records to try it on. */
+export const recipeTry = {
+  type: 'object',
+  required: ['sample'],
+  additionalProperties: false,
+  properties: {
+    recipe: { type: 'object', description: 'left out, a first draft is made for the sample' },
+    sample: { type: 'string', maxLength: 1_000_000 },
+  },
+} as const;
+
+export const recipeTried = {
+  type: 'object',
+  required: ['recipe', 'recognised', 'mistake', 'records', 'coverage', 'suggestions'],
+  additionalProperties: false,
+  properties: {
+    recipe: { type: 'object', description: 'the one that was tried' },
+    recognised: {
+      type: 'object',
+      required: ['format', 'share'],
+      properties: {
+        format: { enum: formatNames },
+        columns: { type: 'array', items: { type: 'string' } },
+        delimiter: { type: 'string' },
+        share: { type: 'number', description: 'of the records that read so, 0..1' },
+      },
+    },
+    mistake: { type: ['string', 'null'], description: 'why the recipe is none' },
+    records: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['raw', 'became', 'fields', 'event', 'unread', 'reason'],
+        additionalProperties: false,
+        properties: {
+          raw: { type: 'string' },
+          became: { enum: ['event', 'discarded', 'set-aside'] },
+          fields: { anyOf: [{ type: 'object' }, { type: 'null' }], description: 'as its source named them' },
+          event: { anyOf: [{ type: 'object' }, { type: 'null' }], description: 'columns of the event' },
+          unread: {
+            type: 'array',
+            items: { type: 'string' },
+            description: 'columns whose value could not be read',
+          },
+          reason: { type: ['string', 'null'] },
+        },
+      },
+    },
+    coverage: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['field', 'records', 'example', 'columns', 'used'],
+        additionalProperties: false,
+        properties: {
+          field: { type: 'string' },
+          records: { type: 'integer' },
+          example: { type: 'string' },
+          columns: { type: 'array', items: { type: 'string' } },
+          used: { type: 'boolean', description: 'mapped, or looked at; otherwise it stays under original' },
+        },
+      },
+    },
+    suggestions: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['field', 'column', 'because'],
+        additionalProperties: false,
+        properties: {
+          field: { type: 'string' },
+          column: { type: 'string' },
+          because: { type: 'string' },
+        },
+      },
+    },
+  },
+} as const;
+export type RecipeTried = Wire<typeof recipeTried>;
+
+/** Records of a source as they came, to try a recipe on. */
+export const sourceSample = {
+  type: 'object',
+  required: ['sample'],
+  additionalProperties: false,
+  properties: { sample: { type: 'string' } },
+} as const;
+
 export const recipes = {
   type: 'object',
   required: ['recipes'],

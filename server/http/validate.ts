@@ -1,6 +1,7 @@
 import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
 import addFormats from 'ajv-formats';
 import type { JSONSchema } from 'json-schema-to-ts';
+import { nearestWord } from '../../core/base/text-distance.js';
 import { invalid } from './failure.js';
 
 const ajv = new Ajv({
@@ -40,6 +41,10 @@ export function describeError(error: ErrorObject | undefined, what: string): str
     case 'additionalProperties':
       return `${where} has "${String(error.params['additionalProperty'])}", which is not known.`;
     case 'enum':
+      if (error.propertyName !== undefined) {
+        const known = (error.params['allowedValues'] as unknown[]).map(String);
+        return `${where} has a name that is not known: "${error.propertyName}". Did you mean "${nearestWord(error.propertyName, known)}"?`;
+      }
       return `${where} must be one of: ${(error.params['allowedValues'] as unknown[]).map(String).join(', ')}.`;
     case 'propertyNames':
       return `${where} has a name that is not known: "${String(error.params['propertyName'])}".`;

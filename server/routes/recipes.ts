@@ -1,7 +1,15 @@
 import { recipeSchema } from '../../core/recipes/recipe-schema.js';
 import { nothing } from '../../core/wire/common.js';
-import { recipeInFull, recipes as recipesSchema, savedRecipe } from '../../core/wire/sources.js';
+import {
+  recipeInFull,
+  recipes as recipesSchema,
+  recipeTried,
+  recipeTry,
+  savedRecipe,
+  sourceSample,
+} from '../../core/wire/sources.js';
 import { route, type Route } from '../http/route.js';
+import type { RecipeTry } from '../services/recipe-try.js';
 import type { Recipes } from '../services/recipes.js';
 
 const named = {
@@ -10,8 +18,26 @@ const named = {
   properties: { recipe: { type: 'string', maxLength: 100 } },
 } as const;
 
-export function recipeRoutes(recipes: Recipes): Route[] {
+export function recipeRoutes(recipes: Recipes, attempts: RecipeTry): Route[] {
   return [
+    route('post', '/recipes/try', {
+      access: 'analyst',
+      summary: 'What a recipe makes of sample records; without a recipe, a first draft for them',
+      body: recipeTry,
+      answer: recipeTried,
+      handle: async ({ body }) => attempts.try(body.sample, body.recipe),
+    }),
+    route('get', '/sources/:source/sample', {
+      access: 'analyst',
+      summary: 'Records of a source as they came, to try a recipe on',
+      params: {
+        type: 'object',
+        required: ['source'],
+        properties: { source: { type: 'string', maxLength: 100 } },
+      },
+      answer: sourceSample,
+      handle: async ({ params }) => ({ sample: await attempts.sample(params.source) }),
+    }),
     route('get', '/recipes', {
       access: 'reader',
       summary: 'All recipes',

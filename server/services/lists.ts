@@ -38,7 +38,7 @@ const SUMMARIES = `
   SELECT l.name, l.description, l.match, l.key_column, l.updated, r.rows, r.expired, r.bytes,
          coalesce((SELECT json_agg(u ORDER BY u.what, u.name) FROM (
            SELECT 'recipe' AS what, n.name FROM (SELECT DISTINCT ON (name) name, document FROM recipes ORDER BY name, version DESC) AS n
-            WHERE n.document @> jsonb_build_object('lookups', jsonb_build_array(jsonb_build_object('list', l.name)))
+            WHERE n.document::jsonb @> jsonb_build_object('lookups', jsonb_build_array(jsonb_build_object('list', l.name)))
            UNION ALL
            SELECT 'rule', title FROM rules WHERE strpos(text, '%' || l.name || '%') > 0
          ) AS u), '[]') AS used_by

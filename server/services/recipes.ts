@@ -81,15 +81,20 @@ export class Recipes {
   async saveNext(document: unknown): Promise<number> {
     const recipe = requireRecipe(document);
     return transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ version: number }>(
-        `INSERT INTO recipes (name, version, document)
-         SELECT $1, v.next, jsonb_set($2::jsonb, '{version}', to_jsonb(v.next))
-           FROM (SELECT coalesce(max(version), 0) + 1 AS next FROM recipes WHERE name = $1) AS v
-         RETURNING version`,
-        [recipe.name, JSON.stringify(recipe)],
+      // Two who save at once get a version each.
+      await client.query(`SELECT pg_advisory_xact_lock(hashtext('recipe ' || $1))`, [recipe.name]);
+      const { rows } = await client.query<{ next: number }>(
+        'SELECT coalesce(max(version), 0) + 1 AS next FROM recipes WHERE name = $1',
+        [recipe.name],
       );
+      const version = rows[0]?.next ?? 1;
+      await client.query('INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3)', [
+        recipe.name,
+        version,
+        JSON.stringify({ ...recipe, version }),
+      ]);
       await bumpConfig(client, 'sources');
-      return rows[0]?.version ?? recipe.version;
+      return version;
     });
   }
 }

@@ -23,6 +23,9 @@ const Sources = lazy(() =>
 const Lists = lazy(() =>
   import('../features/lists/ListsPage.js').then((module) => ({ default: module.ListsPage })),
 );
+const Workbench = lazy(() =>
+  import('../features/sources/WorkbenchPage.js').then((module) => ({ default: module.WorkbenchPage })),
+);
 const Dossier = lazy(() =>
   import('../features/dossier/UserDossierPage.js').then((module) => ({ default: module.UserDossierPage })),
 );
@@ -109,6 +112,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Lists />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/sources/:source/recipe"
+                  element={
+                    <Place>
+                      <Workbench />
                     </Place>
                   }
                 />

@@ -2,7 +2,8 @@
 CREATE TABLE recipes (
   name text NOT NULL,
   version int NOT NULL,
-  document jsonb NOT NULL,
+  -- As it was written: people read it, in its order.
+  document json NOT NULL,
   created timestamptz NOT NULL DEFAULT now(),
   PRIMARY KEY (name, version)
 );

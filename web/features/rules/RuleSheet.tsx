@@ -5,9 +5,9 @@ import type { RuleCheck, RuleWire } from '../../../core/wire/rules.js';
 import { ApiFailure, askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { DocumentEditor } from '../../ui/DocumentEditor.js';
 import { Severity, TextMark } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
-import { YamlEditor } from './YamlEditor.js';
 
 /** Checking follows typing by so much. */
 const CHECK_MILLISECONDS = 350;
@@ -85,7 +85,15 @@ function RuleText({ rule, mayChange }: { rule: RuleWire; mayChange: boolean }): 
         {changed ? `Draft of version ${from.version + 1}` : `Version ${from.version}`} ·{' '}
         {from.enabled ? 'on: matched on every record as it comes in' : 'off'} · open Sigma format
       </p>
-      <YamlEditor text={text} mistake={mistake} readOnly={!mayChange} onChange={setText} onKeep={tryKeep} />
+      <DocumentEditor
+        language="yaml"
+        label="Text of the rule"
+        text={text}
+        mistake={mistake}
+        readOnly={!mayChange}
+        onChange={setText}
+        onKeep={tryKeep}
+      />
       <div className="inset ruled py-2" aria-live="polite" style={{ maxHeight: 170, overflow: 'auto' }}>
         {mistake !== null && (
           <p className="margin-note bad">

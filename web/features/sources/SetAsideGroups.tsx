@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { Link } from 'react-router';
 import type { SetAsideGroup, SetAsideList, SetAsideRetried, Source } from '../../../core/wire/sources.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
@@ -9,7 +10,15 @@ import { count, showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 
 /** What could not be read, by the reason: with examples, and ways to read it again, take it out, or throw it away. */
-export function SetAsideGroups({ source, zone }: { source: Source; zone: string }): JSX.Element {
+export function SetAsideGroups({
+  source,
+  zone,
+  search,
+}: {
+  source: Source;
+  zone: string;
+  search: string;
+}): JSX.Element {
   const person = usePerson();
   const client = useQueryClient();
   const base = `/sources/${source.name}/set-aside`;
@@ -42,6 +51,9 @@ export function SetAsideGroups({ source, zone }: { source: Source; zone: string 
         <h3 className="section-head grow">
           {count(total)} records, {groups.length} {groups.length === 1 ? 'reason' : 'reasons'}
         </h3>
+        <Link className="sm" to={`/sources/${source.name}/recipe${search}`}>
+          Mend the recipe
+        </Link>
         {person.role !== 'reader' && (
           <Button size="sm" variant="primary" disabled={retry.isPending} onClick={() => retry.mutate(null)}>
             {retry.isPending ? 'Reading again…' : 'Read all again'}

@@ -53,14 +53,14 @@ export function SourceSheet({
         ))}
       </div>
       <div className="scrolls ruled-top" role="tabpanel" aria-label={tab}>
-        {tab === 'How it stands' && <Standing source={source} zone={zone} />}
+        {tab === 'How it stands' && <Standing source={source} zone={zone} search={search} />}
         {tab === 'Send to it' && (
           <>
             <SetUp source={source} />
             {person.role !== 'reader' && <Upload source={source.name} />}
           </>
         )}
-        {tab === 'Set aside' && <SetAsideGroups source={source} zone={zone} />}
+        {tab === 'Set aside' && <SetAsideGroups source={source} zone={zone} search={search} />}
         {tab === 'Settings' && <SourceSettings source={source} />}
       </div>
       <div className="sheet-foot">
@@ -86,7 +86,7 @@ function stateInWords({ state, silentSeconds, usualSeconds, lag }: Source): stri
   }
 }
 
-function Standing({ source, zone }: { source: Source; zone: string }): JSX.Element {
+function Standing({ source, zone, search }: { source: Source; zone: string; search: string }): JSX.Element {
   return (
     <>
       <Line name="state">
@@ -108,7 +108,8 @@ function Standing({ source, zone }: { source: Source; zone: string }): JSX.Eleme
       <Line name="read by">
         <span className="mono">
           {source.recipe} {source.recipeVersion}
-        </span>
+        </span>{' '}
+        <Link to={`/sources/${source.name}/recipe${search}`}>Open the workbench</Link>
       </Line>
       <Line name="kept for">
         {source.retentionDays === null ? 'ever' : `${count(source.retentionDays)} days`}

@@ -1,5 +1,6 @@
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
+import { json } from '@codemirror/legacy-modes/mode/javascript';
 import { yaml } from '@codemirror/legacy-modes/mode/yaml';
 import { setDiagnostics, type Diagnostic } from '@codemirror/lint';
 import { EditorState, Prec } from '@codemirror/state';
@@ -16,7 +17,12 @@ const colours = HighlightStyle.define([
   { tag: tags.meta, class: 'yaml-sign' },
 ]);
 
-interface YamlEditorProps {
+const languages = { yaml: StreamLanguage.define(yaml), json: StreamLanguage.define(json) } as const;
+
+interface DocumentEditorProps {
+  readonly language: keyof typeof languages;
+  /** What the text is, for those who cannot see it. */
+  readonly label: string;
   readonly text: string;
   readonly mistake: { readonly line: number; readonly message: string } | null;
   readonly readOnly: boolean;
@@ -24,15 +30,15 @@ interface YamlEditorProps {
   readonly onKeep: () => void;
 }
 
-/** The text of a rule, its mistake underlined on its line. */
-export function YamlEditor(props: YamlEditorProps): JSX.Element {
+/** A document as text, its mistake underlined on its line. */
+export function DocumentEditor(props: DocumentEditorProps): JSX.Element {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const latest = useRef(props);
   useEffect(() => {
     latest.current = props;
   });
-  const { readOnly } = props;
+  const { readOnly, language, label } = props;
   useEffect(() => {
     if (place.current === null) return undefined;
     const editor = new EditorView({
@@ -56,10 +62,10 @@ export function YamlEditor(props: YamlEditorProps): JSX.Element {
           history(),
           drawSelection(),
           highlightActiveLine(),
-          StreamLanguage.define(yaml),
+          languages[language],
           syntaxHighlighting(colours),
           EditorState.readOnly.of(readOnly),
-          EditorView.contentAttributes.of({ 'aria-label': 'Text of the rule', spellcheck: 'false' }),
+          EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
           keymap.of([...defaultKeymap, ...historyKeymap]),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) latest.current.onChange(update.state.doc.toString());
@@ -69,7 +75,7 @@ export function YamlEditor(props: YamlEditorProps): JSX.Element {
     });
     view.current = editor;
     return () => editor.destroy();
-  }, [readOnly]);
+  }, [readOnly, language, label]);
 
   useEffect(() => {
     const editor = view.current;
