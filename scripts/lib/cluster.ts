@@ -97,6 +97,15 @@ export function freePort(): Promise<number> {
   });
 }
 
+/** True for a process that is only an entry in the table of processes (proc(5), state Z). */
+function isDead(pid: string): boolean {
+  try {
+    return /\) [ZX] /.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
+  } catch {
+    return false;
+  }
+}
+
 function settings(port: number, disposable: boolean): string {
   const memory = Math.floor(totalmem() / (1 << 20));
   const lines = [
@@ -181,9 +190,12 @@ export async function startCluster({ folder, disposable = false }: ClusterOption
       url: url(port),
       stop: () => void runAs(pgCtl, ['-D', data, '-m', 'fast', '-w', 'stop']),
     });
+    // One that was killed and whom nobody has buried yet looks alive to PostgreSQL, which would refuse to start.
+    const pidFile = join(data, 'postmaster.pid');
+    if (existsSync(pidFile) && isDead(readFileSync(pidFile, 'utf8').split('\n')[0] ?? '')) rmSync(pidFile);
     // One that a killed run left behind is taken over.
     if (runAs(pgCtl, ['-D', data, 'status']).code === 0) {
-      return clusterAt(Number(readFileSync(join(data, 'postmaster.pid'), 'utf8').split('\n')[3]));
+      return clusterAt(Number(readFileSync(pidFile, 'utf8').split('\n')[3]));
     }
     const port = await freePort();
     writeFileSync(join(data, 'postgresql.auto.conf'), settings(port, disposable));

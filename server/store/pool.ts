@@ -21,11 +21,15 @@ const types: CustomTypesConfig = {
 
 /** A pool whose sessions are in UTC and read times as {@link Instant}s. */
 export function makePool(url: string, options: PoolConfig = {}): Pool {
-  return new Pool({
+  const pool = new Pool({
     connectionString: url,
     types,
     max: 12,
     options: '-c timezone=UTC -c search_path=public',
     ...options,
   });
+  // A connection that breaks, in use or not, is told to whoever asks it next; unheard it would end the program.
+  pool.on('connect', (client) => client.on('error', () => undefined));
+  pool.on('error', () => undefined);
+  return pool;
 }

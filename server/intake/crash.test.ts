@@ -1,0 +1,191 @@
+import { fork, spawnSync, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { freePort, removeCluster, startCluster, type Cluster } from '../../scripts/lib/cluster.js';
+import { Recipes } from '../services/recipes.js';
+import { Sources } from '../services/sources.js';
+import { migrate } from '../store/migrate.js';
+import { makePool } from '../store/pool.js';
+import { checkDerived } from '../services/derived-check.js';
+import { signInRecord } from '../tests/server.js';
+
+// The server, and the database under it, are killed in the middle of intake; senders try again until they are
+// answered. Every acknowledged record must be there exactly once. UNDER_LAMP_KILLS sets the rounds of each.
+
+const ROUNDS = Number(process.env['UNDER_LAMP_KILLS'] ?? 2);
+const BATCH = 40;
+
+const folder = mkdtempSync(join(tmpdir(), 'under-lamp-crash-'));
+let cluster: Cluster;
+let databaseUrl: string;
+let port: number;
+let server: ChildProcess | undefined;
+let key: string;
+
+async function startServer(): Promise<void> {
+  const child = fork('dist/server.mjs', {
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      UNDER_LAMP_PORT: String(port),
+      UNDER_LAMP_SECRET: 'a secret for tests only',
+      UNDER_LAMP_LOG: 'silent',
+    },
+    execArgv: [],
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+  });
+  server = child;
+  await new Promise<void>((listening, ended) => {
+    child.once('message', () => listening());
+    child.once('exit', () => ended(new Error('The server ended before it was ready.')));
+  });
+}
+
+/** Kills as the system kills: without a word. */
+async function killServer(): Promise<void> {
+  const child = server;
+  if (child === undefined || child.exitCode !== null) return;
+  await new Promise<void>((gone) => {
+    child.once('exit', () => gone());
+    child.kill('SIGKILL');
+  });
+}
+
+let dataFolder: string;
+
+/** Kills every process of the database at once, as a machine that loses its power would. */
+function killDatabase(): void {
+  const parent = readFileSync(join(dataFolder, 'postmaster.pid'), 'utf8').split('\n')[0] ?? '';
+  const children = spawnSync('pgrep', ['-P', parent], { encoding: 'utf8' }).stdout.trim().split('\n');
+  for (const pid of [parent, ...children])
+    try {
+      process.kill(Number(pid), 'SIGKILL');
+    } catch {
+      // It has ended by itself meanwhile.
+    }
+  // A kill takes a moment to arrive.
+  const isGone = (pid: string): boolean => {
+    try {
+      return /\) [ZX] /.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
+    } catch {
+      return true;
+    }
+  };
+  while (![parent, ...children].every(isGone));
+}
+
+beforeAll(async () => {
+  cluster = await startCluster({ folder });
+  const admin = makePool(cluster.url);
+  await admin.query('CREATE DATABASE lamp');
+  dataFolder =
+    (await admin.query<{ data_directory: string }>('SHOW data_directory')).rows[0]?.data_directory ?? '';
+  await admin.end();
+  databaseUrl = Object.assign(new URL(cluster.url), { pathname: '/lamp' }).toString();
+  await migrate(databaseUrl, 'server/sql/migrations');
+  const pool = makePool(databaseUrl);
+  await new Recipes(pool).put(JSON.parse(readFileSync('demo/recipes/harbour-id.json', 'utf8')));
+  key = await new Sources(pool, () => 0).add({
+    name: 'harbour-id',
+    title: 'x',
+    description: '',
+    recipe: 'harbour-id',
+  });
+  await pool.end();
+  port = await freePort();
+});
+afterAll(async () => {
+  await killServer();
+  await removeCluster(folder);
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** Sends one batch until it is acknowledged. @returns the ids it was acknowledged with */
+/** Set at the end, so that a failed test leaves no sender behind. */
+let gaveUp = false;
+
+async function sendUntilKnown(body: string): Promise<string[]> {
+  for (;;) {
+    try {
+      const response = await fetch(`http://127.0.0.1:${port}/api/v1/intake/harbour-id`, {
+        method: 'POST',
+        headers: { Authorization: `Bearer ${key}` },
+        body,
+      });
+      if (response.status === 200) {
+        const answer = (await response.json()) as { outcomes: { outcome: string; id: string }[] };
+        expect(answer.outcomes.every(({ outcome }) => outcome === 'stored' || outcome === 'known')).toBe(
+          true,
+        );
+        return answer.outcomes.map(({ id }) => id);
+      }
+      await response.text();
+    } catch {
+      // It is gone for the moment; the same is sent again.
+    }
+    if (gaveUp) return [];
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+}
+
+test('every acknowledged record is there exactly once, whoever is killed in the middle', async () => {
+  const acknowledged: string[] = [];
+  let sending = true;
+  const sender = async (): Promise<void> => {
+    while (sending && !gaveUp) {
+      const body = Array.from({ length: BATCH }, () =>
+        signInRecord({ eventId: randomBytes(10).toString('hex') }),
+      ).join('\n');
+      acknowledged.push(...(await sendUntilKnown(body)));
+    }
+  };
+  try {
+    await startServer();
+    const senders = [sender(), sender(), sender()];
+    for (let round = 0; round < ROUNDS * 2; round++) {
+      const before = acknowledged.length;
+      // Somewhere in the work of a few batches.
+      while (!gaveUp && acknowledged.length < before + BATCH * (1 + (round % 3)))
+        await new Promise((resolve) => setImmediate(resolve));
+      if (round % 2 === 0) {
+        await killServer();
+      } else {
+        killDatabase();
+        // The server lives on without it, and says that it is not ready.
+        expect((await fetch(`http://127.0.0.1:${port}/healthz`)).status).toBe(503);
+        expect(server?.exitCode).toBeNull();
+        await killServer();
+        cluster = await restart();
+      }
+      await startServer();
+    }
+    sending = false;
+    await Promise.all(senders);
+  } finally {
+    gaveUp = true;
+  }
+  const pool = makePool(databaseUrl);
+  try {
+    const { rows } = await pool.query<{ id: string }>(`SELECT replace(id::text, '-', '') AS id FROM events`);
+    const stored = rows.map(({ id }) => id);
+    expect(new Set(stored).size).toBe(stored.length);
+    const there = new Set(stored);
+    expect(acknowledged.length).toBeGreaterThan(ROUNDS * BATCH);
+    expect(acknowledged.filter((id) => !there.has(id))).toEqual([]);
+    // What is derived was written with the events, or not at all.
+    expect((await checkDerived(pool)).map(({ table, different }) => [table, different])).toEqual(
+      ['event_hours', 'operation_hours', 'lag_hours', 'sightings'].map((table) => [table, 0]),
+    );
+  } finally {
+    await pool.end();
+  }
+});
+
+/** Starts the killed cluster again on its port, as whoever runs it would. */
+async function restart(): Promise<Cluster> {
+  const again = await startCluster({ folder });
+  databaseUrl = Object.assign(new URL(again.url), { pathname: '/lamp' }).toString();
+  return again;
+}
