@@ -1,8 +1,8 @@
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { openBrowser, signedInPage } from './support/browser.js';
-import { startWorkbench } from './support/workbench.js';
+import { openBrowser, press, signedInPage } from './support/browser.js';
+import { startWorkbench, type Workbench } from './support/workbench.js';
 import { buildAll } from '../scripts/lib/build.js';
 import { startCluster } from '../scripts/lib/cluster.js';
 
@@ -11,7 +11,7 @@ import { startCluster } from '../scripts/lib/cluster.js';
 const folder = resolve('docs/screenshots');
 
 const spray =
-  "from signin\nwhere operation = 'session.start'\nwhere outcome = 'failure'\nwhere user != 'svc-backup' -- its password has expired";
+  "from signin\nwhere outcome = 'failure'\nwhere src_ip not within '10.0.0.0/8' -- inside, machines fail all day";
 const hunt = (text: string, beam: string): string => `/hunt?${beam}&q=${encodeURIComponent(text)}`;
 
 interface Shot {
@@ -19,7 +19,11 @@ interface Shot {
   readonly path: string;
   /** What the page shows when all of it has come. */
   readonly shows: string;
+  /** What must be there before the page is opened. */
+  readonly before?: (workbench: Workbench) => Promise<void>;
   readonly prepare?: (page: Page) => Promise<void>;
+  /** What the page shows when it has been prepared, where that is something else. */
+  readonly then?: string;
 }
 
 /** Nothing is being fetched any more, and the letters are there. */
@@ -75,7 +79,43 @@ const shots: readonly Shot[] = [
       await page.click('.queue tbody tr:nth-child(3) .queue-subject');
     },
   },
-  { name: 'sources', path: '/sources/dock-auth?zone=UTC', shows: '.drop' },
+  { name: 'sources', path: '/sources/fw-brannoch?zone=UTC', shows: '.row-line' },
+  {
+    name: 'set-up',
+    path: '/sources/dock-auth?zone=UTC',
+    shows: '.row-line',
+    prepare: async (page) => {
+      await press(page, 'Send to it');
+      await page.waitForSelector('.curl-text');
+    },
+    then: '.drop',
+  },
+  {
+    name: 'set-aside',
+    path: '/sources/booking-app?zone=UTC',
+    shows: '.row-line',
+    async before(workbench) {
+      const records = [
+        '{"id":"bk-1","event":"login","actor":"runa.keel","ok":true}',
+        '{"id":"bk-2","event":"query","actor":"teo.marrash","rows":200}',
+        '{"id":"bk-3","ts":179, "event',
+        'ERROR pool exhausted, retrying in 5 s',
+        'ERROR pool exhausted, retrying in 10 s',
+      ];
+      await fetch(`${workbench.base}/api/v1/intake/booking-app`, {
+        method: 'POST',
+        headers: { Authorization: `Bearer ${workbench.world?.keys['booking-app']}` },
+        body: records.join('\n'),
+      });
+    },
+    prepare: async (page) => {
+      await press(page, 'Set aside 5');
+      await page.waitForSelector('.haired');
+    },
+    then: '.haired',
+  },
+  { name: 'recipe', path: '/sources/cumulus/recipe?zone=UTC', shows: '.record-chip' },
+  { name: 'lists', path: '/lists/networks?zone=UTC', shows: '[aria-label="List"] tbody tr' },
   { name: 'dossier', path: '/dossier/user/teo.marrash?last=30d&zone=UTC', shows: '.heat-cell' },
 ];
 
@@ -87,12 +127,13 @@ const workbench = await startWorkbench(30);
 const chromium = await openBrowser();
 try {
   const { page } = await signedInPage(chromium.browser, workbench.base);
-  for (const { name, path, shows, prepare } of shots) {
+  for (const { name, path, shows, before, prepare, then } of shots) {
+    await before?.(workbench);
     await page.goto(workbench.base + path);
     await page.waitForSelector(shows);
     await settled(page);
     await prepare?.(page);
-    await page.waitForSelector(shows);
+    await page.waitForSelector(then ?? shows);
     await settled(page);
     await page.screenshot({ path: join(folder, `${name}.png`) });
     process.stdout.write(`${name}\n`);

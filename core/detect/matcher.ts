@@ -3,19 +3,16 @@ import { unreachable } from '../base/unreachable.js';
 import type { Event } from '../events/event.js';
 import { addressKey } from '../net/address.js';
 import { networkContains } from '../net/network.js';
-import { fieldLookup } from '../sigma/field-lookup.js';
 import type { DetectionRule, LogSource, Predicate, ValueTest } from '../sigma/predicate.js';
-import { jsonToText } from '../text/json-text.js';
 import { readNumber } from '../text/numbers.js';
 import { regexTest } from '../text/regex-match.js';
 import { wildcardTest } from '../text/wildcard.js';
 
+import { FieldMemory, textOrNull } from './field-memory.js';
+
 /** Tells whether an event meets a rule's condition. */
 export type EventTest = (event: Event) => boolean;
 type SingleTest = (value: Json) => boolean;
-
-const textOrNull = (value: Json): string | null =>
-  value === null || isJsonObject(value) ? null : jsonToText(value);
 
 function numberTest(sign: '<' | '<=' | '>' | '>=', limit: number): (value: number) => boolean {
   switch (sign) {
@@ -83,26 +80,34 @@ function anyValue(event: Event, test: SingleTest): boolean {
 }
 
 /** Makes a predicate ready to run over events. */
-export function compilePredicate(predicate: Predicate): EventTest {
+export function compilePredicate(predicate: Predicate, memory = new FieldMemory()): EventTest {
+  const compile = (part: Predicate): EventTest => compilePredicate(part, memory);
   switch (predicate.op) {
     case 'always':
       return () => predicate.holds;
     case 'and': {
-      const parts = predicate.parts.map(compilePredicate);
+      const parts = predicate.parts.map(compile);
       return (event) => parts.every((part) => part(event));
     }
     case 'or': {
-      const parts = predicate.parts.map(compilePredicate);
+      const parts = predicate.parts.map(compile);
       return (event) => parts.some((part) => part(event));
     }
     case 'not': {
-      const part = compilePredicate(predicate.part);
+      const part = compile(predicate.part);
       return (event) => !part(event);
     }
     case 'field': {
-      const read = fieldLookup(predicate.field);
+      const slot = memory.slot(predicate.field);
       const test = overElements(compileValueTest(predicate.test));
-      return (event) => test(read(event));
+      if (predicate.test.test !== 'text' || predicate.test.cased) return (event) => test(slot.of(event));
+      const fits = wildcardTest(predicate.test.pattern);
+      return (event) => {
+        const value = slot.of(event);
+        if (Array.isArray(value)) return test(value);
+        const text = slot.loweredOf(event);
+        return text !== null && fits(text);
+      };
     }
     case 'keyword': {
       const test = compileValueTest(predicate.test);
@@ -127,10 +132,11 @@ export interface RuleMatcher {
   matches: EventTest;
 }
 
-export function compileRule(rule: DetectionRule): RuleMatcher {
+/** Makes a rule ready. @param memory shared by rules that are asked about the same events */
+export function compileRule(rule: DetectionRule, memory = new FieldMemory()): RuleMatcher {
   return {
     rule,
     appliesTo: (records) => logSourceFits(rule.logsource, records),
-    matches: compilePredicate(rule.predicate),
+    matches: compilePredicate(rule.predicate, memory),
   };
 }

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 
 /** How long a page may take over one thing; a busy machine is no failure. */
-const PATIENCE_MILLISECONDS = 120_000;
+const PATIENCE_MILLISECONDS = 30_000;
 
 /** Headless Chromium with nothing of anyone's in it. */
 export interface TestBrowser {
@@ -76,4 +76,18 @@ export async function sees(page: Page, text: string): Promise<void> {
 /** Clicks the first button, link or tab with this name. */
 export async function press(page: Page, name: string): Promise<void> {
   await page.locator(`::-p-aria(${name})`).click();
+}
+
+/** Types a text into a field, found by its label, in place of what stands there. */
+export async function fill(page: Page, label: string, text: string): Promise<void> {
+  await page
+    .locator(
+      `::-p-aria([name="${label}"][role="textbox"]), ::-p-aria([name="${label}"][role="searchbox"]), ::-p-aria([name="${label}"][role="spinbutton"])`,
+    )
+    .click();
+  await page.keyboard.down('Control');
+  await page.keyboard.press('a');
+  await page.keyboard.up('Control');
+  await page.keyboard.press('Backspace');
+  await page.keyboard.type(text);
 }

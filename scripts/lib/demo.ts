@@ -52,7 +52,7 @@ const writeWorld = (folder: string, world: DemoWorld): void =>
   );
 
 /** Recipes, sources, lists, people and rules of the demo world. */
-async function furnish(pool: Pool): Promise<Record<string, string>> {
+export async function furnish(pool: Pool): Promise<Record<string, string>> {
   const sources = new Sources(pool, () => 0);
   for (const name of readdirSync('demo/recipes'))
     await new Recipes(pool).put(readJson(join('demo/recipes', name)));

@@ -57,12 +57,23 @@ export async function detectInBatch(
   rules: readonly ActiveRule[],
 ): Promise<number[]> {
   const gathering = new Gathering();
+  const asked = rules
+    .flatMap((active) =>
+      Array.from(active.matchers, ([document, matcher]) => ({
+        active,
+        document,
+        matcher,
+        hits: [] as Event[],
+      })),
+    )
+    .filter(({ matcher }) => matcher.appliesTo(records));
+  // Event by event, so that rules share what they look up of each.
+  for (const event of events) for (const one of asked) if (one.matcher.matches(event)) one.hits.push(event);
   for (const active of rules) {
     const matched = new Map<number, Event[]>();
-    for (const [document, matcher] of active.matchers) {
-      if (!matcher.appliesTo(records)) continue;
-      const hits = events.filter(matcher.matches);
-      if (hits.length === 0) continue;
+    for (const { document, matcher, hits } of asked.filter(
+      (one) => one.active === active && one.hits.length > 0,
+    )) {
       matched.set(document, hits);
       if (active.reporting.has(document))
         for (const event of hits) gathering.add(active, document, matcher.rule, usualSubject(event), [event]);

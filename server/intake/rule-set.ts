@@ -1,4 +1,5 @@
 import type { PoolClient } from 'pg';
+import { FieldMemory } from '../../core/detect/field-memory.js';
 import { compileRule, type RuleMatcher } from '../../core/detect/matcher.js';
 import { parseRules } from '../../core/sigma/parse-rules.js';
 import type { CorrelationRule, Rule } from '../../core/sigma/predicate.js';
@@ -17,13 +18,13 @@ export interface ActiveRule {
 }
 
 /** Makes a rule text ready. @throws SigmaError */
-export function activate(id: string, version: number, text: string): ActiveRule {
+export function activate(id: string, version: number, text: string, memory = new FieldMemory()): ActiveRule {
   const documents = parseRules(text);
   const matchers = new Map<number, RuleMatcher>();
   const correlations: { document: number; rule: CorrelationRule }[] = [];
   const silent = new Set<number>();
   documents.forEach((rule, document) => {
-    if (rule.type === 'detection') matchers.set(document, compileRule(rule));
+    if (rule.type === 'detection') matchers.set(document, compileRule(rule, memory));
     else {
       correlations.push({ document, rule });
       if (!rule.generate) rule.refers.forEach((referred) => silent.add(referred));
@@ -50,7 +51,8 @@ export class RuleSet {
       const { rows } = await client.query<{ id: string; version: number; text: string }>(
         'SELECT id, version, text FROM rules WHERE enabled ORDER BY id',
       );
-      this.rules = rows.map((row) => activate(row.id, row.version, row.text));
+      const memory = new FieldMemory();
+      this.rules = rows.map((row) => activate(row.id, row.version, row.text, memory));
       this.version = version;
     }
     return this.rules;

@@ -77,6 +77,19 @@ export class Hunts {
     return (await this.pool.query<ListRef & QueryResultRow>('SELECT name, match FROM lists')).rows;
   }
 
+  /** Says so where a window reaches before the first day that is still held. */
+  private async notesOnHeld(window: WireWindow): Promise<string[]> {
+    const { rows } = await this.pool.query<{ day: string; sources: string[] }>(
+      `SELECT to_char(held_from, 'YYYY-MM-DD') AS day, array_agg(name ORDER BY name) AS sources FROM sources
+        WHERE held_from > $1::timestamptz GROUP BY held_from ORDER BY held_from`,
+      [formatInstant(readWindow(window).from)],
+    );
+    return rows.map(
+      ({ day, sources }) =>
+        `Of ${sources.join(', ')} only events from ${day} on are held; earlier ones were let go.`,
+    );
+  }
+
   /**
    * Runs a hunt. Rows come first, so that a screen fills at once; the counts of each step follow.
    * @throws HuntError for a hunt that is refused; Failure when it is stopped or takes too long
@@ -87,7 +100,7 @@ export class Hunts {
     yield {
       piece: 'columns',
       columns: plan.columns.map(({ name, type, field }) => ({ name, type, field: field ?? null })),
-      notes: plan.notes,
+      notes: [...plan.notes, ...(await this.notesOnHeld(request.window))],
     };
     const limits = { milliseconds: HUNT_MILLISECONDS, signal };
     const limit = request.limit ?? 1000;

@@ -9,6 +9,9 @@ export interface StoredEvent {
   readonly recipeVersion: number;
 }
 
+/** The columns in their order, with what decides how their values are written. */
+const shape = columnNames.map((name) => ({ name, type: columnDef(name).type }));
+
 const quoted = columnNames.map((name) => `"${name}"`).join(', ');
 
 /** Opens a COPY of events in the text format. */
@@ -34,13 +37,13 @@ const jsonText = (value: unknown): string =>
 /** One line of the COPY stream, with its line end. */
 export function copyLine({ event, recipeVersion }: StoredEvent, batch: number): string {
   const cells: string[] = [];
-  for (const name of columnNames) {
+  for (const { name, type } of shape) {
     const value = event[name];
     if (value === undefined || value === null) {
       cells.push('\\N');
       continue;
     }
-    switch (columnDef(name).type) {
+    switch (type) {
       case 'text':
       case 'address':
         cells.push(copyText(value as string));

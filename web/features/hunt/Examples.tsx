@@ -2,8 +2,8 @@ import type { JSX } from 'react';
 
 const examples: readonly { title: string; text: string }[] = [
   {
-    title: 'Failed sign-ins, as they come',
-    text: "from signin\nwhere operation = 'session.start'\nwhere outcome = 'failure'",
+    title: 'Failed sign-ins from outside, as they come',
+    text: "from signin\nwhere outcome = 'failure'\nwhere src_ip not within '10.0.0.0/8'",
   },
   {
     title: 'Who fails most, and from how many addresses',

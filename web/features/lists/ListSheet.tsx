@@ -135,7 +135,11 @@ export function ListSheet({
                   onClick={() => mayChange && setEditing(row)}
                 >
                   {columns.map((column, i) => (
-                    <td key={column} className="mono">
+                    <td
+                      key={column}
+                      className="mono cut-cell"
+                      title={cell((row.cells as Record<string, unknown>)[column])}
+                    >
                       {i === 0 && mayChange ? (
                         <button type="button" className="link" onClick={() => setEditing(row)}>
                           {cell((row.cells as Record<string, unknown>)[column])}

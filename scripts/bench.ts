@@ -1,0 +1,194 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { createReadStream, createWriteStream, mkdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { Client, type Pool } from 'pg';
+import { from as copyFrom, to as copyTo } from 'pg-copy-streams';
+import { DAY } from '../core/base/instant.js';
+import { generateDemo } from '../demo/generate/index.js';
+import type { DemoRecord } from '../demo/generate/record.js';
+import { Rules } from '../server/services/rules.js';
+import { migrate } from '../server/store/migrate.js';
+import { makePool } from '../server/store/pool.js';
+import { buildAll } from './lib/build.js';
+import { freePort, removeCluster, startCluster } from './lib/cluster.js';
+import { furnish } from './lib/demo.js';
+
+// `npm run bench [-- --events N]`: intake end to end over HTTP, as ratios against PostgreSQL's own COPY of the very
+// same finished rows into the same table with the same indexes, measured in the same run.
+
+const RULES = 100;
+const BATCH = 5000;
+const SENDERS = 3;
+const eventsAt = process.argv.indexOf('--events');
+const wanted = eventsAt < 0 ? 200_000 : Number(process.argv[eventsAt + 1]);
+const folder = resolve('.under-lamp-bench');
+
+/** Records of the demo world in the order they come in, days enough for what is wanted. */
+function* recordsOf(count: number): Generator<DemoRecord[]> {
+  let left = count;
+  // Blocks of days with a seed and an end of their own, so that memory stays bounded at any length.
+  for (let block = 0; left > 0; block++) {
+    const end = Math.floor(Date.now() / 86_400_000) * DAY - block * 10 * DAY;
+    const made = generateDemo({ seed: 7 + block, end, days: 10 }).slice(0, left);
+    left -= made.length;
+    yield made;
+  }
+}
+
+const ruleText = (i: number): string => `title: Bench rule ${i}
+level: low
+logsource: {}
+detection:
+  chosen:
+    operation|startswith: ['never.${i}', 'nothing.${i}']
+    user|endswith: '.bench${i}'
+  other:
+    command_line|contains: ['--bench-${i}', 'encoded-${i}']
+  condition: chosen or other
+`;
+
+async function addRules(pool: Pool): Promise<void> {
+  const rules = new Rules(pool);
+  const { rows } = await pool.query<{ n: number }>('SELECT count(*)::int AS n FROM rules WHERE enabled');
+  for (let i = rows[0]?.n ?? 0; i < RULES; i++) {
+    const rule = await rules.add(ruleText(i), 'bench');
+    await rules.change(rule.id, { enabled: true }, 'bench');
+  }
+}
+
+async function startServer(databaseUrl: string, port: number): Promise<ChildProcess> {
+  const child = fork(resolve('dist/server.mjs'), {
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      UNDER_LAMP_PORT: String(port),
+      UNDER_LAMP_SECRET: 'a secret for the bench only',
+      UNDER_LAMP_LOG: 'warn',
+    },
+    execArgv: [],
+  });
+  await new Promise<void>((listening, ended) => {
+    child.once('message', () => listening());
+    child.once('exit', () => ended(new Error('The server ended before it was ready.')));
+  });
+  return child;
+}
+
+/** Sends batches, each until it is acknowledged. @returns how many records were stored */
+async function sendAll(
+  port: number,
+  keys: Readonly<Record<string, string>>,
+  records: readonly DemoRecord[],
+): Promise<number> {
+  const bySource = new Map<string, DemoRecord[]>();
+  for (const record of records) {
+    const own = bySource.get(record.source);
+    if (own === undefined) bySource.set(record.source, [record]);
+    else own.push(record);
+  }
+  const batches = [...bySource].flatMap(([source, own]) =>
+    Array.from({ length: Math.ceil(own.length / BATCH) }, (_, i) => ({
+      source,
+      body: own
+        .slice(i * BATCH, (i + 1) * BATCH)
+        .map(({ raw }) => raw)
+        .join('\n'),
+    })),
+  );
+  let stored = 0;
+  const work = async (): Promise<void> => {
+    for (let batch = batches.shift(); batch !== undefined; batch = batches.shift()) {
+      for (;;) {
+        const response = await fetch(`http://127.0.0.1:${port}/api/v1/intake/${batch.source}`, {
+          method: 'POST',
+          headers: { Authorization: `Bearer ${keys[batch.source]}` },
+          body: batch.body,
+        });
+        const answer = (await response.json()) as { stored?: number; detail?: string };
+        if (response.status === 429) continue;
+        if (!response.ok) throw new Error(answer.detail);
+        stored += answer.stored ?? 0;
+        break;
+      }
+    }
+  };
+  await Promise.all(Array.from({ length: SENDERS }, work));
+  return stored;
+}
+
+const peakMegabytes = (pid: number): number =>
+  Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+const perSecond = (rows: number, milliseconds: number): string =>
+  `${Math.round((rows * 1000) / milliseconds).toLocaleString('en')} rows/s`;
+
+/** Copies what is stored out and in again. @returns milliseconds of the way in */
+async function copyAgain(databaseUrl: string): Promise<number> {
+  const client = new Client({ connectionString: databaseUrl });
+  await client.connect();
+  const file = join(folder, 'events.copy');
+  await pipeline(
+    client.query(copyTo('COPY (SELECT * FROM events ORDER BY batch) TO STDOUT')),
+    createWriteStream(file),
+  );
+  await client.query('TRUNCATE events');
+  await client.query('CHECKPOINT');
+  const start = performance.now();
+  await pipeline(
+    createReadStream(file, { highWaterMark: 1 << 18 }),
+    client.query(copyFrom('COPY events FROM STDIN')),
+  );
+  const took = performance.now() - start;
+  await client.end();
+  return took;
+}
+
+async function main(): Promise<void> {
+  await buildAll();
+  if (statSync(folder, { throwIfNoEntry: false }) !== undefined) await removeCluster(folder);
+  mkdirSync(folder, { recursive: true });
+  const cluster = await startCluster({ folder });
+  const admin = makePool(cluster.url);
+  await admin.query('CREATE DATABASE lamp');
+  await admin.end();
+  const databaseUrl = Object.assign(new URL(cluster.url), { pathname: '/lamp' }).toString();
+  await migrate(databaseUrl, 'server/sql/migrations');
+  const pool = makePool(databaseUrl);
+  const keys = await furnish(pool);
+  await addRules(pool);
+  const port = await freePort();
+  const server = await startServer(databaseUrl, port);
+  let stored = 0;
+  let milliseconds = 0;
+  for (const records of recordsOf(wanted)) {
+    const start = performance.now();
+    stored += await sendAll(port, keys, records);
+    milliseconds += performance.now() - start;
+    process.stdout.write(`  ${stored.toLocaleString('en')} stored, ${perSecond(stored, milliseconds)}\n`);
+  }
+  const peak = peakMegabytes(server.pid ?? 0);
+  await new Promise((ended) => {
+    server.once('exit', ended);
+    server.kill('SIGTERM');
+  });
+  const { rows } = await pool.query<{ bytes: number }>(
+    `SELECT sum(pg_total_relation_size(inhrelid)) AS bytes FROM pg_inherits WHERE inhparent = 'events'::regclass`,
+  );
+  await pool.end();
+  const copying = await copyAgain(databaseUrl);
+  process.stdout.write(
+    [
+      `intake over HTTP, ${RULES} rules on: ${perSecond(stored, milliseconds)}`,
+      `COPY of the same rows, same indexes: ${perSecond(stored, copying)}`,
+      `intake reaches ${(copying / milliseconds).toFixed(2)} of COPY (aim: 0.33)`,
+      `memory of the server at most ${Math.round(peak)} MB (aim: 600)`,
+      `${Math.round((rows[0]?.bytes ?? 0) / stored).toLocaleString('en')} bytes an event on disk, indexes included`,
+      '',
+    ].join('\n'),
+  );
+  cluster.stop();
+  await removeCluster(folder);
+  rmSync(folder, { recursive: true, force: true });
+}
+
+await main();
