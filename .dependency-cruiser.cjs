@@ -3,8 +3,8 @@
 module.exports = {
   forbidden: [
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
-    { name: 'core-is-pure', severity: 'error', comment: 'The core knows no other room and nothing of Node.js.', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { pathNot: '^(core/|node_modules/)' } },
-    { name: 'core-packages', severity: 'error', comment: 'Only these packages are pure enough for the core.', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { path: '^node_modules/', pathNot: '^node_modules/(big\\.js|@types/big\\.js|re2js|yaml|lossless-json|json-schema-to-ts)/' } },
+    { name: 'core-is-pure', severity: 'error', comment: 'The core knows no other room and nothing of Node.js.', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { pathNot: '^(core/|node_modules/|csv-parse/sync$)' } },
+    { name: 'core-packages', severity: 'error', comment: 'Only these packages are pure enough for the core.', from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { path: '^node_modules/', pathNot: '^node_modules/(big\\.js|@types/big\\.js|re2js|yaml|lossless-json|json-schema-to-ts|csv-parse|saxes)/' } },
     { name: 'engines-apart', severity: 'error', comment: 'The two engines of the hunt language never lean on each other.', from: { path: '^core/wick/in-memory/' }, to: { path: '^core/wick/emit-sql/' } },
     { name: 'engines-apart-too', severity: 'error', from: { path: '^core/wick/emit-sql/' }, to: { path: '^core/wick/in-memory/' } },
     { name: 'server-imports', severity: 'error', from: { path: '^server/' }, to: { path: '^(web|cli|demo|stand-ins|scripts)/' } },

@@ -1,7 +1,7 @@
 import type { PoolClient } from 'pg';
 
 /** The pairs of columns whose first sightings are kept, each under a stable name. */
-export const sightingPairs = {
+const sightingPairs = {
   'user and address': ['"user"', 'host(src_ip)'],
   'user and host': ['"user"', 'host'],
   'user and application': ['"user"', 'application'],
@@ -9,8 +9,6 @@ export const sightingPairs = {
   'host and destination': ['host(src_ip)', 'host(dst_ip)'],
   'address and port': ['host(dst_ip)', 'dst_port::text'],
 } as const satisfies Record<string, readonly [string, string]>;
-
-export type SightingPair = keyof typeof sightingPairs;
 
 /** One row a pair of each event: a pair only counts where both of its values are there. */
 const pairsOfEvents = `CROSS JOIN LATERAL (VALUES ${Object.entries(sightingPairs)

@@ -116,7 +116,7 @@ export async function send(
   const response = await fetch(`${server.base}/intake/${source}`, {
     method: 'POST',
     headers: { Authorization: `Bearer ${server.keys[source]}`, ...headers },
-    body,
+    body: typeof body === 'string' ? body : new Uint8Array(body),
   });
   return { status: response.status, json: await response.json(), headers: response.headers };
 }

@@ -3,13 +3,13 @@ import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { freePort, removeCluster, startCluster, type Cluster } from '../../scripts/lib/cluster.js';
-import { Recipes } from '../services/recipes.js';
-import { Sources } from '../services/sources.js';
-import { migrate } from '../store/migrate.js';
-import { makePool } from '../store/pool.js';
-import { checkDerived } from '../services/derived-check.js';
-import { signInRecord } from '../tests/server.js';
+import { freePort, removeCluster, startCluster, type Cluster } from '../scripts/lib/cluster.js';
+import { Recipes } from '../server/services/recipes.js';
+import { Sources } from '../server/services/sources.js';
+import { migrate } from '../server/store/migrate.js';
+import { makePool } from '../server/store/pool.js';
+import { checkDerived } from '../server/services/derived-check.js';
+import { signInRecord } from '../server/tests/server.js';
 
 // The server, and the database under it, are killed in the middle of intake; senders try again until they are
 // answered. Every acknowledged record must be there exactly once. UNDER_LAMP_KILLS sets the rounds of each.
