@@ -103,8 +103,8 @@ function Group({
   const [discarding, setDiscarding] = useState(false);
   return (
     <div className="haired inset py-2">
-      <p className="sm d-flex gap-3">
-        <span className="grow">
+      <p className="sm d-flex gap-3 text-nowrap">
+        <span className="grow" style={{ whiteSpace: 'normal', overflowWrap: 'anywhere' }}>
           <b>{count(group.records)}</b> {group.reason}
         </span>
         {person.role !== 'reader' && (
