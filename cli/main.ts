@@ -1,4 +1,5 @@
 import { hunt } from './hunt.js';
+import { importFiles } from './import.js';
 import { USAGE, UsageError } from './usage.js';
 
 const [command, ...words] = process.argv.slice(2);
@@ -7,6 +8,8 @@ async function run(): Promise<number> {
   switch (command) {
     case 'hunt':
       return hunt(words);
+    case 'import':
+      return importFiles(words);
     case undefined:
     case 'help':
     case '--help':
@@ -14,7 +17,7 @@ async function run(): Promise<number> {
       process.stdout.write(USAGE);
       return command === undefined ? 2 : 0;
     default:
-      throw new UsageError(`No command "${command}". Try: lamp hunt, lamp help.`);
+      throw new UsageError(`No command "${command}". Try: lamp hunt, lamp import, lamp help.`);
   }
 }
 

@@ -16,5 +16,12 @@ export const USAGE = `lamp: Under Lamp's command line
       --list NAME=FILE   a list the hunt names: {"match":"exact|network|wildcard","key":…,"rows":[…]}
       --format           jsonl (default), csv, or json: {"columns":[…],"rows":[[…]],"notes":[…]}
 
+  lamp import --source NAME --key KEY [--server URL] FILE…
+      Sends files of records to a source, plain or gzipped, of any size, cut as the
+      source's recipe says. Stopped and run again it doubles nothing.
+
+      --key KEY          the key of the source; or UNDER_LAMP_KEY in the environment
+      --server URL       by default http://127.0.0.1:7380
+
 Exit codes: 0 done, 1 a file cannot be read, 2 wrong use or a hunt that is refused.
 `;

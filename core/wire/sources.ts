@@ -307,6 +307,14 @@ export const intakeWays = {
 } as const;
 export type IntakeWays = Wire<typeof intakeWays>;
 
+/** What a sender with a source's key may know of it. */
+export const intakeSource = {
+  type: 'object',
+  required: ['source', 'format'],
+  additionalProperties: false,
+  properties: { source: { type: 'string' }, format: { enum: formatNames } },
+} as const;
+
 const group = { type: 'string', minLength: 1, maxLength: 300 } as const;
 
 /** Records that could not be read for the same reason. */

@@ -243,3 +243,15 @@ it('a source counts what it stored, when, and stands as waiting, flowing or quie
   });
   server.clock.now -= 3 * 3_600_000_000;
 });
+
+it('tells a sender with the key how its records are written, and nobody else', async () => {
+  const ask = async (source: string, key: string | undefined): Promise<unknown> => {
+    const response = await fetch(`${server.base}/intake/${source}`, {
+      headers: { Authorization: `Bearer ${key}` },
+    });
+    return [response.status, ((await response.json()) as { format?: string }).format];
+  };
+  expect(await ask('dock-auth', server.keys['dock-auth'])).toEqual([200, 'syslog']);
+  expect(await ask('dock-auth', server.keys['harbour-id'])).toEqual([401, undefined]);
+  expect(await ask('nobody', 'ul_x')).toEqual([401, undefined]);
+});

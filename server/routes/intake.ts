@@ -1,6 +1,7 @@
 import type { Request } from 'express';
 import {
   intakeResult,
+  intakeSource,
   intakeWays,
   uploadResult,
   type IntakeWays,
@@ -9,7 +10,7 @@ import {
 import type { Instant } from '../../core/base/instant.js';
 import { Failure, notFound } from '../http/failure.js';
 import { route, type Route } from '../http/route.js';
-import type { SourceCatalogue } from '../intake/catalogue.js';
+import type { IntakeSource, SourceCatalogue } from '../intake/catalogue.js';
 import { INTAKE_LIMITS, readBody, tooLarge } from '../intake/read-body.js';
 import { BATCH_RECORDS, type RecordStore } from '../intake/store-records.js';
 import { storeUpload } from '../intake/upload.js';
@@ -34,7 +35,29 @@ export function intakeRoutes(
   now: () => Instant,
 ): Route[] {
   let working = 0;
+  /** The source a request's key opens. @throws Failure 401 */
+  const opened = async (name: string, request: Request): Promise<IntakeSource> => {
+    const source = await catalogue.find(name);
+    // The same answer for a wrong key and a source that is not there: senders learn nothing of others.
+    if (!keyOpens(source, shownKey(request)) || source === undefined)
+      throw new Failure(
+        401,
+        'wrong-key',
+        'The key does not open this source. Send it as: Authorization: Bearer KEY',
+      );
+    return source;
+  };
   return [
+    route('get', '/intake/:source', {
+      access: 'source-key',
+      summary: 'How the records of a source are written, for its senders',
+      params: named,
+      answer: intakeSource,
+      async handle({ params, request }) {
+        const source = await opened(params.source, request);
+        return { source: source.name, format: source.recipe.recipe.format };
+      },
+    }),
     route('post', '/intake/:source', {
       access: 'source-key',
       summary: `Send records: JSON lines, a JSON array or text lines, gzip allowed, at most ${INTAKE_LIMITS.bytes} bytes and ${INTAKE_LIMITS.records} records a request`,
@@ -42,14 +65,7 @@ export function intakeRoutes(
       answer: intakeResult,
       rawBody: true,
       async handle({ params, request }) {
-        const source = await catalogue.find(params.source);
-        // The same answer for a wrong key and a source that is not there: senders learn nothing of others.
-        if (!keyOpens(source, shownKey(request)) || source === undefined)
-          throw new Failure(
-            401,
-            'wrong-key',
-            'The key does not open this source. Send it as: Authorization: Bearer KEY',
-          );
+        const source = await opened(params.source, request);
         if (working >= MOST_AT_ONCE)
           throw new Failure(429, 'busy', 'Intake is behind. Send it again in a moment.', { retryAfter: 1 });
         working++;

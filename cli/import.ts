@@ -1,0 +1,185 @@
+import { createReadStream, statSync } from 'node:fs';
+import { PassThrough, pipeline, Transform } from 'node:stream';
+import { setTimeout as delay } from 'node:timers/promises';
+import { parseArgs } from 'node:util';
+import { createGunzip } from 'node:zlib';
+import type { Cutter } from '../core/formats/format.js';
+import { formats, type FormatName } from '../core/formats/index.js';
+import { UsageError } from './usage.js';
+
+/** What a request may hold; below the server's own limits, so that a piece is never refused for its size. */
+const MOST_RECORDS = 5000;
+const MOST_SIGNS = 4_000_000;
+const PROGRESS_MILLISECONDS = 1000;
+const LONGEST_WAIT_SECONDS = 30;
+const GZIP_MAGIC = Buffer.from([0x1f, 0x8b]);
+
+interface Total {
+  records: number;
+  stored: number;
+  known: number;
+  setAside: number;
+  discarded: number;
+}
+
+interface Asked {
+  readonly server: string;
+  readonly source: string;
+  readonly key: string;
+  readonly files: readonly string[];
+}
+
+function readArguments(words: readonly string[]): Asked {
+  let given;
+  try {
+    given = parseArgs({
+      args: [...words],
+      options: { server: { type: 'string' }, source: { type: 'string' }, key: { type: 'string' } },
+      allowPositionals: true,
+    });
+  } catch (error) {
+    throw new UsageError(error instanceof Error ? error.message : String(error));
+  }
+  const { values, positionals } = given;
+  const key = values.key ?? process.env['UNDER_LAMP_KEY'];
+  if (values.source === undefined)
+    throw new UsageError('--source NAME is missing: the source the records belong to.');
+  if (key === undefined)
+    throw new UsageError('--key KEY is missing (or UNDER_LAMP_KEY): the key of the source.');
+  if (positionals.length === 0)
+    throw new UsageError('Which files? lamp import --source NAME --key KEY FILE…');
+  const server = (values.server ?? 'http://127.0.0.1:7380').replace(/\/$/, '');
+  return { server, source: values.source, key, files: positionals };
+}
+
+async function isGzipped(file: string): Promise<boolean> {
+  const head: Buffer[] = [];
+  for await (const chunk of createReadStream(file, { start: 0, end: 1 })) head.push(chunk as Buffer);
+  return Buffer.concat(head).equals(GZIP_MAGIC);
+}
+
+/** The text of a file in pieces, unpacked where it begins as gzip does. */
+async function* pieces(file: string, onBytes: (bytes: number) => void): AsyncGenerator<string> {
+  const counting = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      onBytes(chunk.length);
+      done(null, chunk);
+    },
+  });
+  const last = (await isGzipped(file)) ? createGunzip() : new PassThrough();
+  // Whatever breaks, file or packing, breaks the last of them, and with it the loop.
+  pipeline(createReadStream(file), counting, last, () => undefined);
+  const decoder = new TextDecoder('utf-8');
+  for await (const chunk of last) yield decoder.decode(chunk as Buffer, { stream: true });
+  yield decoder.decode();
+}
+
+/** Sends one piece until it is acknowledged. @throws Error when it is refused for good */
+async function send(
+  { server, source, key }: Asked,
+  records: readonly string[],
+  array: boolean,
+  total: Total,
+): Promise<void> {
+  const body = array ? `[${records.join(',')}]` : records.join('\n');
+  for (;;) {
+    const response = await fetch(`${server}/api/v1/intake/${encodeURIComponent(source)}`, {
+      method: 'POST',
+      headers: { Authorization: `Bearer ${key}` },
+      body,
+    });
+    const answer = (await response.json().catch(() => ({}))) as Partial<Total> & { detail?: string };
+    if (response.status === 429 || response.status === 503) {
+      const wait = Math.min(LONGEST_WAIT_SECONDS, Number(response.headers.get('retry-after') ?? 1) || 1);
+      await delay(wait * 1000);
+      continue;
+    }
+    if (!response.ok) throw new Error(answer.detail ?? `The server answered ${response.status}.`);
+    total.records += answer.records ?? 0;
+    total.stored += answer.stored ?? 0;
+    total.known += answer.known ?? 0;
+    total.setAside += answer.setAside ?? 0;
+    total.discarded += answer.discarded ?? 0;
+    return;
+  }
+}
+
+async function formatOf({ server, source, key }: Asked): Promise<FormatName> {
+  let response: Response;
+  try {
+    response = await fetch(`${server}/api/v1/intake/${encodeURIComponent(source)}`, {
+      headers: { Authorization: `Bearer ${key}` },
+    });
+  } catch (error) {
+    throw new Error(`${server} does not answer. Is it running? Name another with --server.`, {
+      cause: error,
+    });
+  }
+  const answer = (await response.json()) as { format?: FormatName; detail?: string };
+  if (!response.ok || answer.format === undefined)
+    throw new Error(answer.detail ?? `The server answered ${response.status}.`);
+  return answer.format;
+}
+
+const thousands = (value: number): string => value.toLocaleString('en');
+
+/** Tells how far it is, now and then, on a terminal. */
+function progressOf(size: number): (bytes: number, records: number) => void {
+  const started = Date.now();
+  let told = started;
+  return (bytes, records) => {
+    const now = Date.now();
+    if (!process.stderr.isTTY || now - told < PROGRESS_MILLISECONDS) return;
+    told = now;
+    const rate = (records * 1000) / (now - started);
+    const left = bytes === 0 ? 0 : ((size - bytes) * (now - started)) / bytes / 1000;
+    process.stderr.write(
+      `\r${((100 * bytes) / Math.max(1, size)).toFixed(0)} %, ${thousands(records)} records, ${thousands(Math.round(rate))} a second, ${Math.ceil(left)} s left   `,
+    );
+  };
+}
+
+/** Runs `lamp import`: files of any size go in piece by piece; a second run doubles nothing. @returns the exit code */
+export async function importFiles(words: readonly string[]): Promise<number> {
+  const asked = readArguments(words);
+  const format = await formatOf(asked);
+  const total: Total = { records: 0, stored: 0, known: 0, setAside: 0, discarded: 0 };
+  for (const file of asked.files) {
+    let size: number;
+    try {
+      ({ size } = statSync(file));
+    } catch (error) {
+      throw new Error(`${file} cannot be read: ${error instanceof Error ? error.message : String(error)}`, {
+        cause: error,
+      });
+    }
+    let read = 0;
+    const tell = progressOf(size);
+    const cutter: Cutter = formats[format].cutter();
+    let held: string[] = [];
+    let signs = 0;
+    const flush = async (): Promise<void> => {
+      const piece = held;
+      [held, signs] = [[], 0];
+      // Elements of an array may span lines, so they go as an array again.
+      await send(asked, piece, format === 'json' && piece.some((record) => record.includes('\n')), total);
+      tell(read, total.records);
+    };
+    const take = async (records: readonly string[]): Promise<void> => {
+      for (const record of records) {
+        held.push(record);
+        signs += record.length;
+        if (held.length >= MOST_RECORDS || signs >= MOST_SIGNS) await flush();
+      }
+    };
+    for await (const piece of pieces(file, (bytes) => (read += bytes))) await take(cutter.push(piece));
+    await take(cutter.end());
+    if (held.length > 0) await flush();
+  }
+  if (process.stderr.isTTY) process.stderr.write('\n');
+  process.stdout.write(
+    `${thousands(total.records)} records: ${thousands(total.stored)} stored, ${thousands(total.known)} already known, ` +
+      `${thousands(total.discarded)} left out, ${thousands(total.setAside)} set aside\n`,
+  );
+  return 0;
+}

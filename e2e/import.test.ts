@@ -1,0 +1,104 @@
+import { execFile } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { signInRecord, testServer, type TestServer } from '../server/tests/server.js';
+
+// `lamp import` against a server that runs.
+
+let server: TestServer;
+const folder = mkdtempSync(join(tmpdir(), 'under-lamp-import-'));
+beforeAll(async () => {
+  server = await testServer();
+});
+afterAll(async () => {
+  await server.stop();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+function lamp(
+  source: string,
+  key: string | undefined,
+  ...files: string[]
+): Promise<{ code: number; out: string; err: string }> {
+  const at = server.base.replace('/api/v1', '');
+  return new Promise((done) => {
+    execFile(
+      process.execPath,
+      [
+        resolve('cli/bin/lamp.mjs'),
+        'import',
+        '--server',
+        at,
+        '--source',
+        source,
+        ...(key === undefined ? [] : ['--key', key]),
+        ...files,
+      ],
+      (error, out, err) => done({ code: typeof error?.code === 'number' ? error.code : 0, out, err }),
+    );
+  });
+}
+function file(name: string, content: string | Buffer): string {
+  writeFileSync(join(folder, name), content);
+  return join(folder, name);
+}
+
+it('sends files, plain and gzipped, lines and arrays, and doubles nothing', async () => {
+  const records = Array.from({ length: 12_000 }, () => signInRecord());
+  const lines = file('a.jsonl', records.slice(0, 7000).join('\n'));
+  const packed = file(
+    'b.json.gz',
+    gzipSync(
+      `[${records
+        .slice(7000)
+        .map((one) => one.replace('{', '{\n'))
+        .join(',\n')}]`,
+    ),
+  );
+  const first = await lamp('harbour-id', server.keys['harbour-id'], lines, packed);
+  expect(first).toEqual({
+    code: 0,
+    out: '12,000 records: 12,000 stored, 0 already known, 0 left out, 0 set aside\n',
+    err: '',
+  });
+  const again = await lamp('harbour-id', server.keys['harbour-id'], lines, packed);
+  expect(again.out).toBe('12,000 records: 0 stored, 12,000 already known, 0 left out, 0 set aside\n');
+});
+
+it('takes what a real sshd wrote, and sets aside what cannot be read', async () => {
+  const odd = file('odd.log', 'no syslog at all\n');
+  const done = await lamp('dock-auth', server.keys['dock-auth'], resolve('demo/fixtures/dock-auth.log'), odd);
+  expect(done.out).toBe('77 records: 76 stored, 0 already known, 0 left out, 1 set aside\n');
+});
+
+it('says so when a packed file breaks off; what came before is stored, and is known when it is whole', async () => {
+  const records = Array.from({ length: 6000 }, () => signInRecord());
+  const whole = gzipSync(records.join('\n'));
+  const cut = await lamp(
+    'harbour-id',
+    server.keys['harbour-id'],
+    file('cut.gz', whole.subarray(0, whole.length - 400)),
+  );
+  expect(cut.code).toBe(1);
+  expect(cut.err).toContain('unexpected end of file');
+  const done = await lamp('harbour-id', server.keys['harbour-id'], file('whole.gz', whole));
+  expect(done.out).toBe('6,000 records: 1,000 stored, 5,000 already known, 0 left out, 0 set aside\n');
+});
+
+it.each<[string, () => Promise<{ code: number; err: string }>, number, string]>([
+  ['a wrong key', () => lamp('dock-auth', 'ul_wrong', 'x'), 1, 'The key does not open this source'],
+  ['no key', () => lamp('dock-auth', undefined, 'x'), 2, '--key KEY is missing'],
+  ['no file', () => lamp('dock-auth', 'k'), 2, 'Which files?'],
+  [
+    'a file that is not there',
+    () => lamp('dock-auth', server.keys['dock-auth'], join(folder, 'none')),
+    1,
+    'none cannot be read',
+  ],
+])('says what is wrong: %s', async (_, run, code, words) => {
+  const { err, ...done } = await run();
+  expect(done.code).toBe(code);
+  expect(err).toContain(words);
+});
