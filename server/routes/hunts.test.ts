@@ -193,6 +193,22 @@ it('gathers the dossier of a user, and an empty one of nobody', async () => {
   ).toMatchObject({ status: 400 });
 });
 
+it('says so where the window reaches before what is still held', async () => {
+  const notes = async (): Promise<unknown> => (await run('from signin')).json.notes;
+  expect(await notes()).toEqual([]);
+  const hold = (day: string | null): Promise<unknown> =>
+    server.database.pool.query('UPDATE sources SET held_from = $1', [day]);
+  // The day after the window begins.
+  await hold(new Date(Date.parse(window.from) + 86_400_000).toISOString().slice(0, 10));
+  expect(await notes()).toEqual([
+    expect.stringMatching(
+      /^Of dock-auth, harbour-id only events from \d{4}-\d\d-\d\d on are held; earlier ones were let go\.$/,
+    ),
+  ]);
+  await hold(null);
+  expect(await notes()).toEqual([]);
+});
+
 it('stops the statement when whoever asked goes away', async () => {
   const start = Date.parse(window.from) * 1000;
   const events = Array.from({ length: 4000 }, (_, i): Event => ({
