@@ -22,7 +22,10 @@ export const csv: Format = {
         // Most rows hold no quotes, and for them the parser's set-up would be most of the work.
         cells = record.includes('"') ? parseRow(record) : record.split(delimiter);
       } catch (error) {
-        return unreadable('not-csv', `no row of CSV: ${error instanceof Error ? error.message : ''}`);
+        return unreadable(
+          'not-csv',
+          `no row of CSV: ${error instanceof Error ? excerpt(error.message) : 'unreadable'}`,
+        );
       }
       if (cells === undefined) return unreadable('not-csv', 'an empty row');
       if (same(cells, columns)) return unreadable('heading', 'the heading of the columns');

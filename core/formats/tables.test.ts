@@ -92,6 +92,12 @@ describe('what each format reads of a record', () => {
     expect(read(format, record, options)).toMatchObject({ fields: null, code });
   });
 
+  it('keeps a reason short, however long the record it speaks of', () => {
+    const reading = read('csv', `${'9'.repeat(5000)}"x",y`, { columns: ['x', 'y'] });
+    expect(reading).toMatchObject({ fields: null, code: 'not-csv' });
+    expect('reason' in reading ? reading.reason.length : Infinity).toBeLessThan(200);
+  });
+
   it('keeps keys that objects treat apart as plain keys', () => {
     for (const reading of [
       read('key-value', '__proto__=x constructor=y'),

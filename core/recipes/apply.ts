@@ -18,6 +18,7 @@ import { formats } from '../formats/index.js';
 import { parseJson } from '../formats/json.js';
 import { readPairs } from '../formats/key-value.js';
 import { jsonToText } from '../text/json-text.js';
+import { storable } from '../text/storable.js';
 import { parseReadPattern, ReadPatternError, type ReadPattern } from '../text/read-pattern.js';
 import { compileMapping, type Read } from './mapping.js';
 import { fieldReader } from './field-path.js';
@@ -119,10 +120,6 @@ function compileExpand(recipe: Recipe): Expand {
   return (fields) => steps.reduce((found, step) => step(found), fields);
 }
 
-/** NUL and halves of surrogate pairs cannot be stored as text; an event has the same value in memory and stored. */
-const storable = (text: string): string =>
-  (text.includes('\0') ? text.replaceAll('\0', '\ufffd') : text).toWellFormed();
-
 /** An event while it is being made: a later value of a column goes before an earlier one. */
 class DraftWriter {
   /** Columns whose value could not be read, in the order they were met. */
@@ -137,6 +134,7 @@ class DraftWriter {
       if (!this.unread.includes(name)) this.unread.push(name);
     } else {
       if (this.unread.length > 0) this.unread = this.unread.filter((other) => other !== name);
+      // An event has the same value in memory, where rules look, and stored.
       this.draft[name] = typeof column === 'string' ? storable(column) : column;
     }
   }

@@ -2,6 +2,9 @@ import { DateTime } from 'luxon';
 import { HOUR, type Instant } from '../../core/base/instant.js';
 import type { Random } from '../random.js';
 
+/** Months as log formats write them. */
+export const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
 /** An hour of a day by the clock of a zone, as an instant. */
 export function localHour(day: Instant, zone: string, hour: number): Instant {
   const midnight = DateTime.fromMillis(day / 1000, { zone: 'utc' }).setZone(zone, { keepLocalTime: true });

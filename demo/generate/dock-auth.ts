@@ -1,8 +1,8 @@
 import { SECOND, type Instant } from '../../core/base/instant.js';
 import type { Random } from '../random.js';
+import { MONTHS } from './clock.js';
 import type { DemoRecord, Happening } from './record.js';
 
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const PRIORITY = 10 * 8 + 6; // authpriv, informational
 
 function stamp(time: Instant): string {

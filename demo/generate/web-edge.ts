@@ -1,10 +1,9 @@
 import { SECOND, type Instant } from '../../core/base/instant.js';
 import type { Random } from '../random.js';
 import { gates } from '../world/hosts.js';
-import { busyMoments } from './clock.js';
+import { busyMoments, MONTHS } from './clock.js';
 import type { DemoRecord, Happening } from './record.js';
 
-const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const routes = [
   '/',
   '/sailings',

@@ -3,6 +3,7 @@ import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { eventId } from '../../core/events/event-id.js';
 import type { Event } from '../../core/events/event.js';
+import { storable } from '../../core/text/storable.js';
 import type { RecordOutcome } from '../../core/wire/sources.js';
 import { copyLines } from '../store/copy.js';
 import { transaction } from '../store/transaction.js';
@@ -45,10 +46,6 @@ interface Sorted {
   readonly setAside: readonly SetAside[];
   readonly discarded: readonly { readonly position: number; readonly because: string }[];
 }
-
-/** PostgreSQL keeps no NUL and no half of a surrogate pair. */
-const storable = (text: string): string =>
-  (text.includes('\0') ? text.replaceAll('\0', '\ufffd') : text).toWellFormed();
 
 const sha256 = (text: string): string => hash('sha256', text);
 

@@ -56,7 +56,6 @@ export class SyslogListener {
     server.maxConnections = MOST_CONNECTIONS;
     server.on('tlsClientError', () => undefined);
     // A TLS server gives plain sockets first; only what is decrypted is read.
-    server.on('listening', () => undefined);
     const event = 'setSecureContext' in server ? 'secureConnection' : 'connection';
     server.on(event, (socket: Socket) => this.serve(socket));
     this.servers.push(server);
