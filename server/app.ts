@@ -21,6 +21,7 @@ import { huntRoutes } from './routes/hunts.js';
 import { intakeRoutes } from './routes/intake.js';
 import { listRoutes } from './routes/lists.js';
 import { peopleRoutes } from './routes/people.js';
+import { pullRoutes } from './routes/pulls.js';
 import { recipeRoutes } from './routes/recipes.js';
 import { ruleRoutes } from './routes/rules.js';
 import { setAsideRoutes } from './routes/set-aside.js';
@@ -30,11 +31,14 @@ import { Dossiers } from './services/dossiers.js';
 import { Hunts } from './services/hunts.js';
 import { Lists } from './services/lists.js';
 import { People } from './services/people.js';
+import { Pulls } from './services/pulls.js';
 import { RecipeTry } from './services/recipe-try.js';
 import { Recipes } from './services/recipes.js';
 import { Rules } from './services/rules.js';
 import { SetAside } from './services/set-aside.js';
 import { Sources } from './services/sources.js';
+import { Puller } from './pull/puller.js';
+import { makeSeal } from './seal.js';
 import type { Settings } from './settings.js';
 
 export interface AppParts {
@@ -53,13 +57,24 @@ const SESSION_MILLISECONDS = 12 * 3_600_000;
 
 /** All routes of the API, wired to the services behind them. */
 export function apiRoutes(
-  { pool, notices, syslog, now }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now'>,
+  {
+    pool,
+    notices,
+    syslog,
+    now,
+    settings,
+  }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now'> & {
+    settings: Pick<Settings, 'sessionSecret'>;
+  },
   people: People,
 ): Route[] {
   const hunts = new Hunts(pool, now);
   const alerts = new Alerts(pool, hunts);
   const catalogue = new SourceCatalogue(pool);
   const store = new RecordStore(pool, new RuleSet());
+  const lists = new Lists(pool);
+  const seal = makeSeal(settings.sessionSecret);
+  const puller = new Puller({ pool, catalogue, store, lists, seal, now });
   return [
     ...peopleRoutes(people),
     ...intakeRoutes(catalogue, store, syslog, now),
@@ -69,7 +84,8 @@ export function apiRoutes(
     ...huntRoutes(hunts, now),
     ...ruleRoutes(new Rules(pool)),
     ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
-    ...listRoutes(new Lists(pool)),
+    ...listRoutes(lists),
+    ...pullRoutes(new Pulls(pool, puller, seal)),
   ];
 }
 

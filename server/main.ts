@@ -4,10 +4,14 @@ import { makeApp } from './app.js';
 import { SourceCatalogue } from './intake/catalogue.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
-import { RetentionJob } from './jobs/retention.js';
-import { RollForward } from './jobs/roll-forward.js';
+import { Repeating } from './jobs/repeating.js';
+import { rollForward } from './jobs/roll-forward.js';
 import { Notices } from './live/notices.js';
+import { Puller } from './pull/puller.js';
+import { makeSeal } from './seal.js';
 import { readSettings, SettingError } from './settings.js';
+import { Lists } from './services/lists.js';
+import { keepToRetention } from './services/retention.js';
 import { Sources } from './services/sources.js';
 import { makePool } from './store/pool.js';
 import { SyslogListener } from './syslog/listener.js';
@@ -52,7 +56,16 @@ async function main(): Promise<void> {
     now,
   });
   const server = createServer(app);
-  const jobs = [new RollForward(pool, logger), new RetentionJob(pool, logger)];
+  const catalogue = new SourceCatalogue(pool);
+  const store = new RecordStore(pool, new RuleSet());
+  const seal = makeSeal(settings.sessionSecret);
+  const puller = new Puller({ pool, catalogue, store, lists: new Lists(pool), seal, now });
+  const jobs = [
+    // Questions are exact meanwhile, only a little dearer.
+    new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pool, stop), logger),
+    new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pool, now()), logger),
+    new Repeating('pulling', 1000, (stop) => puller.runDue(stop), logger),
+  ];
   server.on('error', (error: NodeJS.ErrnoException) => {
     process.stderr.write(
       error.code === 'EADDRINUSE'

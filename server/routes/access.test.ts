@@ -14,6 +14,7 @@ beforeAll(async () => {
       pool,
       notices: undefined as unknown as Notices,
       syslog: { host: '', port: null, tlsPort: null },
+      settings: { sessionSecret: 'a secret for tests only' },
       now: () => 0,
     },
     new People(pool),

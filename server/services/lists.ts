@@ -197,6 +197,17 @@ export class Lists {
     });
   }
 
+  /** Puts rows in place of those a list has; its key and match stay. @throws Failure 404, 422 */
+  async replaceRows(name: string, rows: readonly JsonObject[]): Promise<void> {
+    const { rows: shapes } = await this.pool.query<Pick<ListContent, 'match' | 'key'>>(
+      'SELECT match, key_column AS key FROM lists WHERE name = $1',
+      [name],
+    );
+    const [shape] = shapes;
+    if (shape === undefined) throw notFound(`list "${name}"`);
+    await this.put(name, { ...shape, rows: [...rows] });
+  }
+
   /** What an import of a text would bring. @throws Failure 422 */
   preview(text: string): ListPreview {
     const { rows, ...found } = read(text);
@@ -268,6 +279,7 @@ export class Lists {
       );
     await transaction(this.pool, async (client) => {
       await client.query('DELETE FROM lists WHERE name = $1', [name]);
+      await client.query(`DELETE FROM pulls WHERE "into" = 'list' AND name = $1`, [name]);
       await bumpConfig(client, 'sources');
     });
   }

@@ -1,0 +1,117 @@
+import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { Pull, PullSetting, PullTarget } from '../../core/wire/pulls.js';
+import { Failure, notFound } from '../http/failure.js';
+import type { Puller } from '../pull/puller.js';
+import type { Seal } from '../seal.js';
+import { takePull, type PullRow } from '../sql/pulls.js';
+
+const text = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
+
+const toWire = (row: PullRow): Pull => ({
+  into: row.into,
+  name: row.name,
+  address: row.address,
+  everySeconds: row.every_seconds,
+  items: row.items,
+  next: row.next,
+  cursorParameter: row.cursor_parameter,
+  hasToken: row.token !== null,
+  enabled: row.enabled,
+  cursor: row.cursor,
+  fetched: row.fetched,
+  lastRun: text(row.last_run),
+  lastFetched: row.last_fetched,
+  error: row.error,
+  failures: row.failures,
+  nextRun: row.enabled ? formatInstant(row.next_run) : null,
+});
+
+/** An address that may be fetched. @throws Failure 422 */
+function requireAddress(address: string): string {
+  const url = URL.canParse(address) ? new URL(address) : null;
+  if (url === null || !['http:', 'https:'].includes(url.protocol))
+    throw new Failure(422, 'not-an-address', `"${address}" is no address such as https://host.example/feed.`);
+  if (url.username !== '' || url.password !== '')
+    throw new Failure(
+      422,
+      'secret-in-address',
+      'The address holds a password. Give it as the token instead, where nobody sees it again.',
+    );
+  return address;
+}
+
+/** What is fetched by the clock, and how it goes. */
+export class Pulls {
+  constructor(
+    private readonly pool: Pool,
+    private readonly puller: Puller,
+    private readonly seal: Seal,
+  ) {}
+
+  async all(): Promise<Pull[]> {
+    const { rows } = await this.pool.query<PullRow>('SELECT * FROM pulls ORDER BY "into", name');
+    return rows.map(toWire);
+  }
+
+  /** The pull of a source or list; null when it has none. */
+  async one(into: PullTarget, name: string): Promise<Pull | null> {
+    const { rows } = await this.pool.query<PullRow>('SELECT * FROM pulls WHERE "into" = $1 AND name = $2', [
+      into,
+      name,
+    ]);
+    return rows[0] === undefined ? null : toWire(rows[0]);
+  }
+
+  /** Sets a pull up or changes it. A new address begins anew, without the old one's cursor. @throws Failure 404, 422 */
+  async put(into: PullTarget, name: string, setting: PullSetting): Promise<void> {
+    const there = await this.pool.query(
+      into === 'source' ? 'SELECT 1 FROM sources WHERE name = $1' : 'SELECT 1 FROM lists WHERE name = $1',
+      [name],
+    );
+    if (there.rowCount === 0) throw notFound(`${into} "${name}"`);
+    const { token } = setting;
+    await this.pool.query(
+      `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+       ON CONFLICT ("into", name) DO UPDATE
+          SET address = $3, every_seconds = $4, items = $5, next = $6, cursor_parameter = $7, enabled = $9,
+              token = CASE WHEN $10 THEN $8 ELSE pulls.token END,
+              cursor = CASE WHEN pulls.address = $3 THEN pulls.cursor END,
+              etag = NULL, error = NULL, failures = 0, next_run = now()`,
+      [
+        into,
+        name,
+        requireAddress(setting.address),
+        setting.everySeconds,
+        setting.items ?? '',
+        setting.next ?? '',
+        setting.cursorParameter ?? 'cursor',
+        token === undefined || token === null ? null : this.seal.close(token),
+        setting.enabled ?? true,
+        token !== undefined,
+      ],
+    );
+  }
+
+  /** Ends a pull; what it has brought stays. @throws Failure 404 */
+  async remove(into: PullTarget, name: string): Promise<void> {
+    const { rowCount } = await this.pool.query('DELETE FROM pulls WHERE "into" = $1 AND name = $2', [
+      into,
+      name,
+    ]);
+    if (rowCount === 0) throw notFound(`pull into the ${into} "${name}"`);
+  }
+
+  /** Fetches now and waits for it; how it went stands in the answer. @throws Failure 404; 409 while it runs */
+  async run(into: PullTarget, name: string, stop: AbortSignal): Promise<Pull> {
+    if ((await this.one(into, name)) === null) throw notFound(`pull into the ${into} "${name}"`);
+    const taken = await takePull(this.pool, into, name);
+    if (taken === undefined)
+      throw new Failure(409, 'running', 'It is being fetched at this moment. Look again in a little while.');
+    await this.puller.run(taken, stop);
+    const after = await this.one(into, name);
+    if (after === null) throw notFound(`pull into the ${into} "${name}"`);
+    return after;
+  }
+}
