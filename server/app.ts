@@ -23,6 +23,7 @@ import { listRoutes } from './routes/lists.js';
 import { peopleRoutes } from './routes/people.js';
 import { pullRoutes } from './routes/pulls.js';
 import { recipeRoutes } from './routes/recipes.js';
+import { rereadRoutes } from './routes/rereads.js';
 import { ruleRoutes } from './routes/rules.js';
 import { setAsideRoutes } from './routes/set-aside.js';
 import { sourceRoutes } from './routes/sources.js';
@@ -34,6 +35,7 @@ import { People } from './services/people.js';
 import { Pulls } from './services/pulls.js';
 import { RecipeTry } from './services/recipe-try.js';
 import { Recipes } from './services/recipes.js';
+import { Rereads } from './services/rereads.js';
 import { Rules } from './services/rules.js';
 import { SetAside } from './services/set-aside.js';
 import { Sources } from './services/sources.js';
@@ -85,6 +87,7 @@ export function apiRoutes(
     ...ruleRoutes(new Rules(pool)),
     ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
     ...listRoutes(lists),
+    ...rereadRoutes(new Rereads(pool)),
     ...pullRoutes(new Pulls(pool, puller, seal)),
   ];
 }

@@ -8,6 +8,7 @@ import { Repeating } from './jobs/repeating.js';
 import { rollForward } from './jobs/roll-forward.js';
 import { Notices } from './live/notices.js';
 import { Puller } from './pull/puller.js';
+import { Rereader } from './reread/reread.js';
 import { makeSeal } from './seal.js';
 import { readSettings, SettingError } from './settings.js';
 import { Lists } from './services/lists.js';
@@ -60,10 +61,12 @@ async function main(): Promise<void> {
   const store = new RecordStore(pool, new RuleSet());
   const seal = makeSeal(settings.sessionSecret);
   const puller = new Puller({ pool, catalogue, store, lists: new Lists(pool), seal, now });
+  const rereader = new Rereader(pool, store);
   const jobs = [
     // Questions are exact meanwhile, only a little dearer.
     new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pool, stop), logger),
     new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pool, now()), logger),
+    new Repeating('reading again', 1000, (stop) => rereader.runAll(stop), logger),
     new Repeating('pulling', 1000, (stop) => puller.runDue(stop), logger),
   ];
   server.on('error', (error: NodeJS.ErrnoException) => {

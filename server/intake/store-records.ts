@@ -47,7 +47,8 @@ interface Sorted {
   readonly discarded: readonly { readonly position: number; readonly because: string }[];
 }
 
-const sha256 = (text: string): string => hash('sha256', text);
+/** The hash event ids are derived by. */
+export const sha256 = (text: string): string => hash('sha256', text);
 
 export class RecordStore {
   private readonly knownDays = new Set<string>();
@@ -89,8 +90,8 @@ export class RecordStore {
     }
   }
 
-  /** Partitions are made before, in transactions of their own: making one needs a lock on the whole table. */
-  private async makeDays(events: readonly Event[]): Promise<void> {
+  /** Makes the partitions of events before they are stored, in transactions of their own: making one needs a lock on the whole table. */
+  async makeDays(events: readonly Pick<Event, 'time'>[]): Promise<void> {
     const days = new Set(events.map((event) => formatInstant(event.time).slice(0, 10)));
     for (const day of days) {
       if (this.knownDays.has(day)) continue;
@@ -205,7 +206,11 @@ function sortRecords(
   return { events, setAside, discarded };
 }
 
-async function findKnown(client: PoolClient, events: readonly Event[]): Promise<Set<string>> {
+/** Which of some events are stored already, by id. */
+export async function findKnown(
+  client: PoolClient,
+  events: readonly Pick<Event, 'id' | 'time'>[],
+): Promise<Set<string>> {
   if (events.length === 0) return new Set();
   const times = events.map((event) => event.time);
   const { rows } = await client.query<{ id: string }>(
@@ -215,17 +220,19 @@ async function findKnown(client: PoolClient, events: readonly Event[]): Promise<
   return new Set(rows.map((row) => row.id));
 }
 
-async function addBatch(
+/** Opens a batch. @param rolled whether its events are in the sightings already @returns its id */
+export async function addBatch(
   client: PoolClient,
   source: string,
-  fresh: readonly Event[],
+  fresh: readonly Pick<Event, 'time'>[],
   known: number,
   setAside: number,
+  rolled = fresh.length === 0,
 ): Promise<number> {
   const times = fresh.map((event) => event.time);
   const { rows } = await client.query<{ id: number }>(
     `INSERT INTO batches (source, stored, known, set_aside, first_event, last_event, rolled)
-     VALUES ($1, $2, $3, $4, $5, $6, $2 = 0) RETURNING id`,
+     VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id`,
     [
       source,
       fresh.length,
@@ -234,6 +241,7 @@ async function addBatch(
       ...(times.length === 0
         ? [null, null]
         : [formatInstant(Math.min(...times)), formatInstant(Math.max(...times))]),
+      rolled,
     ],
   );
   return rows[0]?.id ?? 0;

@@ -20,17 +20,17 @@ const OLDEST = `coalesce((SELECT max(held_from) FROM sources), '-infinity')`;
 const pairs: readonly { readonly table: string; readonly kept: string; readonly counted: string }[] = [
   {
     table: 'event_hours',
-    kept: 'SELECT hour, source, kind, outcome, sum(events)::bigint AS events FROM event_hours GROUP BY 1, 2, 3, 4',
+    kept: 'SELECT hour, source, kind, outcome, sum(events)::bigint AS events FROM event_hours GROUP BY 1, 2, 3, 4 HAVING sum(events) <> 0',
     counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, kind, outcome, count(*) AS events FROM events GROUP BY 1, 2, 3, 4`,
   },
   {
     table: 'operation_hours',
-    kept: 'SELECT hour, source, operation, sum(events)::bigint AS events FROM operation_hours GROUP BY 1, 2, 3',
+    kept: 'SELECT hour, source, operation, sum(events)::bigint AS events FROM operation_hours GROUP BY 1, 2, 3 HAVING sum(events) <> 0',
     counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, operation, count(*) AS events FROM events WHERE operation IS NOT NULL GROUP BY 1, 2, 3`,
   },
   {
     table: 'lag_hours',
-    kept: 'SELECT hour, source, step::int AS step, sum(events)::bigint AS events FROM lag_hours GROUP BY 1, 2, 3',
+    kept: 'SELECT hour, source, step::int AS step, sum(events)::bigint AS events FROM lag_hours GROUP BY 1, 2, 3 HAVING sum(events) <> 0',
     counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, ${LAG_STEP} AS step, count(*) AS events FROM events GROUP BY 1, 2, 3`,
   },
   {

@@ -17,16 +17,16 @@ const hourOf = (time: Instant): Instant => Math.floor(time / HOUR) * HOUR;
 class Counting {
   private readonly counts = new Map<string, { cells: readonly (string | number | null)[]; events: number }>();
 
-  add(...cells: readonly (string | number | null)[]): void {
+  add(by: 1 | -1, ...cells: readonly (string | number | null)[]): void {
     const key = cells.join('\u0001');
     const known = this.counts.get(key);
-    if (known === undefined) this.counts.set(key, { cells, events: 1 });
-    else known.events++;
+    if (known === undefined) this.counts.set(key, { cells, events: by });
+    else known.events += by;
   }
 
   /** The counted rows as one array a column, the counts last. */
   columns(width: number): unknown[][] {
-    const rows = [...this.counts.values()];
+    const rows = [...this.counts.values()].filter(({ events }) => events !== 0);
     return [
       ...Array.from({ length: width }, (_, i) => rows.map(({ cells }) => cells[i] ?? null)),
       rows.map(({ events }) => events),
@@ -34,21 +34,30 @@ class Counting {
   }
 }
 
-/** Adds the partial counts of a batch, in the transaction that stores its events. */
+/** What the counts by the hour rest on. */
+export type Counted = Pick<Event, 'time' | 'received' | 'kind' | 'outcome' | 'operation'>;
+
+/**
+ * Adds the partial counts of a batch, in the transaction that stores its events.
+ * @param gone events that were taken out in the same transaction: they count the other way
+ */
 export async function addHourCounts(
   client: PoolClient,
   source: string,
-  events: readonly Event[],
+  events: readonly Counted[],
+  gone: readonly Counted[] = [],
 ): Promise<void> {
   const kinds = new Counting();
   const operations = new Counting();
   const lags = new Counting();
-  for (const event of events) {
+  const count = (event: Counted, by: 1 | -1): void => {
     const hour = hourOf(event.time);
-    kinds.add(hour, event.kind ?? 'system', event.outcome ?? null);
-    if (event.operation !== undefined && event.operation !== null) operations.add(hour, event.operation);
-    lags.add(hour, lagStep((event.received ?? event.time) - event.time));
-  }
+    kinds.add(by, hour, event.kind ?? 'system', event.outcome ?? null);
+    if (event.operation !== undefined && event.operation !== null) operations.add(by, hour, event.operation);
+    lags.add(by, hour, lagStep((event.received ?? event.time) - event.time));
+  };
+  for (const event of events) count(event, 1);
+  for (const event of gone) count(event, -1);
   const times = (column: readonly unknown[] | undefined): string[] =>
     (column as number[]).map((hour) => formatInstant(hour));
   const [kindHours, kind, outcome, kindEvents] = kinds.columns(3);

@@ -15,7 +15,8 @@ const pairsOfEvents = `CROSS JOIN LATERAL (VALUES ${Object.entries(sightingPairs
   .map(([pair, [one, other]]) => `('${pair}', ${one}, ${other})`)
   .join(', ')}) AS p(pair, one, other)`;
 
-const countPairs = (from: string): string =>
+/** Pairs of some events, with first, last and count. @param from what stands after FROM */
+export const countPairs = (from: string): string =>
   `SELECT p.pair COLLATE "C" AS pair, p.one COLLATE "C" AS one, p.other COLLATE "C" AS other,
           min("time") AS first, max("time") AS last, count(*) AS events
      FROM ${from} ${pairsOfEvents}
@@ -28,17 +29,30 @@ const UNROLLED = `(SELECT e.* FROM events e
       AND e."time" >= (SELECT min(first_event) FROM batches WHERE NOT rolled)
       AND e."time" <= (SELECT max(last_event) FROM batches WHERE NOT rolled)) AS e`;
 
+const LOCK = `hashtext('lamp sightings')`;
+
+/** Keeps batches from being rolled until the end of the transaction, for whoever takes sightings back. */
+export async function holdRolling(client: PoolClient): Promise<void> {
+  await client.query(`SELECT pg_advisory_xact_lock(${LOCK})`);
+}
+
 /**
  * Counts the events of a batch into the sightings and marks it, all in the caller's transaction. A batch that another
  * worker holds is left to it.
  * @param most batches taken at once
+ * @param among only batches with these ids, when given
  * @returns how many were rolled
  */
-export async function rollBatches(client: PoolClient, most: number): Promise<number> {
-  const { rows } = await client.query<{ id: number; first: string | null; last: string | null }>(
-    `SELECT id, first_event::text AS first, last_event::text AS last
-       FROM batches WHERE NOT rolled ORDER BY id LIMIT $1 FOR UPDATE SKIP LOCKED`,
-    [most],
+export async function rollBatches(
+  client: PoolClient,
+  most: number,
+  among: readonly number[] | null = null,
+): Promise<number> {
+  await client.query(`SELECT pg_advisory_xact_lock_shared(${LOCK})`);
+  const { rows } = await client.query<{ id: number }>(
+    `SELECT id FROM batches WHERE NOT rolled AND ($2::bigint[] IS NULL OR id = ANY($2))
+      ORDER BY id LIMIT $1 FOR UPDATE SKIP LOCKED`,
+    [most, among],
   );
   if (rows.length === 0) return 0;
   // $1 batches, $2 and $3 the stretch their events lie in. Rows are taken in order, so that two workers never wait

@@ -37,12 +37,12 @@ CREATE TABLE rereads (
   by text NOT NULL,
   created timestamptz NOT NULL DEFAULT now(),
   ended timestamptz,
-  -- The stretch of days that was there at the start, and the place reached: the day, and the last id within it.
-  first_day date,
-  last_day date,
+  -- The place reached, a day and the last id within it, and the last day there was at the start.
   day date,
   after_id uuid,
-  total bigint NOT NULL,
+  last_day date,
+  -- Null until counted.
+  total bigint,
   done bigint NOT NULL DEFAULT 0,
   changed bigint NOT NULL DEFAULT 0,
   unreadable bigint NOT NULL DEFAULT 0,

@@ -1,0 +1,207 @@
+import type { Pool, PoolClient } from 'pg';
+import { eventId } from '../../core/events/event-id.js';
+import { compileRecipe, type CompiledRecipe } from '../../core/recipes/apply.js';
+import type { Recipe } from '../../core/recipes/recipe-schema.js';
+import { addBatch, findKnown, sha256, type RecordStore } from '../intake/store-records.js';
+import { addHourCounts } from '../sql/derived.js';
+import { loadLookups } from '../sql/list-lookups.js';
+import { exchangeEvents, oldRecords, type Exchange, type StoredRecord } from '../sql/rereads.js';
+import { transaction } from '../store/transaction.js';
+
+/** Records exchanged in one transaction. */
+const AT_ONCE = 2000;
+/** A server that has said nothing for so long has died, and another goes on where it stood. */
+const LEASE = `interval '2 minutes'`;
+
+/** A work of reading again, as far as it has come. */
+interface Reread {
+  readonly id: number;
+  readonly source: string;
+  readonly recipe: string;
+  readonly version: number;
+  readonly discard: boolean;
+  readonly day: string;
+  readonly last_day: string;
+  readonly after_id: string | null;
+}
+
+/** What a newer version makes of some records. */
+interface Outcome {
+  readonly exchanges: readonly Exchange[];
+  readonly discarded: readonly StoredRecord[];
+  /** Why records stay as they are: an example a code, and how many. */
+  readonly reasons: Readonly<Record<string, string>>;
+  readonly unreadable: number;
+}
+
+function readAgain(recipe: CompiledRecipe, source: string, records: readonly StoredRecord[]): Outcome {
+  const exchanges: Exchange[] = [];
+  const discarded: StoredRecord[] = [];
+  const reasons: Record<string, string> = {};
+  let unreadable = 0;
+  const taken = new Set<string>();
+  const keep = (code: string, reason: string): void => {
+    unreadable++;
+    reasons[code] ??= reason;
+  };
+  for (const was of records) {
+    const outcome = recipe.apply(was.raw, was.received);
+    if (outcome.became === 'set-aside') keep(outcome.code, outcome.reason);
+    else if (outcome.became === 'discarded') discarded.push(was);
+    else {
+      const id = eventId(source, outcome.identity, sha256);
+      if (taken.has(id)) keep('same-id', 'another record has the same id by this version');
+      else {
+        taken.add(id);
+        exchanges.push({ was, event: { ...outcome.draft, source, id } });
+      }
+    }
+  }
+  return { exchanges, discarded, reasons, unreadable };
+}
+
+/** Takes the oldest work that nobody has. A new one first learns how much there is. */
+async function takeReread(pool: Pool): Promise<Reread | undefined> {
+  const { rows } = await pool.query<Reread & { state: string; fresh: boolean }>(
+    `UPDATE rereads SET leased_until = now() + ${LEASE}, state = 'running'
+      WHERE id = (SELECT id FROM rereads WHERE state IN ('waiting', 'running') AND (leased_until IS NULL OR leased_until < now())
+                   ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED)
+      RETURNING id, source, recipe, version, discard, day::text, last_day::text, after_id::text, total IS NULL AS fresh`,
+  );
+  const [taken] = rows;
+  if (taken === undefined || !taken.fresh) return taken;
+  const { rows: counted } = await pool.query<Pick<Reread, 'day' | 'last_day'>>(
+    `UPDATE rereads r SET total = c.total, day = c.first, last_day = c.last
+       FROM (SELECT count(*) AS total, (min("time") AT TIME ZONE 'UTC')::date AS first, (max("time") AT TIME ZONE 'UTC')::date AS last
+               FROM events WHERE source = $2 AND recipe_version <> $3) AS c
+      WHERE r.id = $1 RETURNING r.day::text, r.last_day::text`,
+    [taken.id, taken.source, taken.version],
+  );
+  return { ...taken, ...counted[0] };
+}
+
+const nextDay = (day: string): string =>
+  new Date(Date.parse(`${day}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10);
+
+/** Reads stored records again with newer versions of their recipes, as asked for. */
+export class Rereader {
+  constructor(
+    private readonly pool: Pool,
+    private readonly store: RecordStore,
+  ) {}
+
+  /** Works until nothing is left or it is asked to stop; what is left goes on where it stood. */
+  async runAll(stop: AbortSignal): Promise<void> {
+    for (;;) {
+      const taken = stop.aborted ? undefined : await takeReread(this.pool);
+      if (taken === undefined) return;
+      try {
+        await this.run(taken, stop);
+      } catch (error) {
+        await this.pool.query(
+          `UPDATE rereads SET state = 'failed', ended = now(), error = $2 WHERE id = $1 AND state = 'running'`,
+          [taken.id, error instanceof Error ? error.message.slice(0, 500) : 'It failed.'],
+        );
+        throw error;
+      }
+    }
+  }
+
+  private async run(taken: Reread, stop: AbortSignal): Promise<void> {
+    const { rows } = await this.pool.query<{ document: Recipe }>(
+      'SELECT document FROM recipes WHERE name = $1 AND version = $2',
+      [taken.recipe, taken.version],
+    );
+    const [found] = rows;
+    if (found === undefined) throw new Error(`There is no version ${taken.version} of "${taken.recipe}".`);
+    const { lists } = await loadLookups(
+      this.pool,
+      (found.document.lookups ?? []).map(({ list }) => list),
+    );
+    const recipe = compileRecipe(found.document, lists);
+    let { day, after_id: after } = taken;
+    // Nothing to read again: there is no first day.
+    while (day !== null && day <= taken.last_day) {
+      const piece = await transaction(this.pool, (client) =>
+        oldRecords(client, { source: taken.source, version: taken.version, day, after }, AT_ONCE),
+      );
+      const last = piece.at(-1);
+      const whole = last === undefined || piece.length < AT_ONCE;
+      const place = whole ? { day: nextDay(day), after: null } : { day, after: last.id };
+      const outcome = readAgain(recipe, taken.source, piece);
+      await this.store.makeDays(outcome.exchanges.map(({ event }) => event));
+      const goesOn = await transaction(this.pool, (client) =>
+        this.exchange(client, taken, piece, outcome, place),
+      );
+      if (!goesOn) return;
+      ({ day, after } = place);
+      if (stop.aborted) {
+        await this.pool.query('UPDATE rereads SET leased_until = NULL WHERE id = $1', [taken.id]);
+        return;
+      }
+    }
+    await this.finish(taken);
+  }
+
+  /** @returns false when somebody has stopped it */
+  private async exchange(
+    client: PoolClient,
+    { id, source, version, discard }: Reread,
+    piece: readonly StoredRecord[],
+    outcome: Outcome,
+    place: { day: string; after: string | null },
+  ): Promise<boolean> {
+    const going = await client.query(`SELECT 1 FROM rereads WHERE id = $1 AND state = 'running' FOR UPDATE`, [
+      id,
+    ]);
+    if (going.rowCount === 0) return false;
+    // An id that changes may be that of another stored event; then both stay as they are.
+    const moved = outcome.exchanges.filter(({ was, event }) => was.id !== event.id).map(({ event }) => event);
+    const known = await findKnown(client, moved);
+    const exchanges = outcome.exchanges.filter(
+      ({ was, event }) => was.id === event.id || !known.has(event.id),
+    );
+    const removed = discard ? outcome.discarded : [];
+    let changed = 0;
+    if (exchanges.length + removed.length > 0) {
+      const events = exchanges.map(({ event }) => event);
+      const batch = await addBatch(client, source, events, 0, 0, true);
+      changed = await exchangeEvents(client, exchanges, removed, version, batch);
+      await addHourCounts(client, source, events, [...exchanges.map(({ was }) => was), ...removed]);
+    }
+    const doubles = outcome.exchanges.length - exchanges.length;
+    await client.query(
+      `UPDATE rereads SET done = done + $2, changed = changed + $3, unreadable = unreadable + $4, discarded = discarded + $5,
+              reasons = $6::jsonb || reasons, day = $7, after_id = $8, leased_until = now() + ${LEASE} WHERE id = $1`,
+      [
+        id,
+        piece.length,
+        changed,
+        outcome.unreadable + doubles,
+        outcome.discarded.length,
+        JSON.stringify({
+          ...outcome.reasons,
+          ...(doubles > 0 && { 'same-id': 'another record has the same id by this version' }),
+        }),
+        place.day,
+        place.after,
+      ],
+    );
+    return true;
+  }
+
+  private async finish({ id, source }: Reread): Promise<void> {
+    await transaction(this.pool, async (client) => {
+      await client.query(
+        `UPDATE rereads SET state = 'done', ended = now() WHERE id = $1 AND state = 'running'`,
+        [id],
+      );
+      // Times may have changed.
+      await client.query(
+        `UPDATE sources SET last_event = (SELECT max("time") FROM events WHERE source = $1) WHERE name = $1`,
+        [source],
+      );
+      await client.query(`SELECT pg_notify('lamp_sources', $1)`, [source]);
+    });
+  }
+}
