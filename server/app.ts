@@ -15,6 +15,7 @@ import type { Route } from './http/route.js';
 import { SourceCatalogue } from './intake/catalogue.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
+import { Following } from './live/follow.js';
 import type { Notices } from './live/notices.js';
 import { alertRoutes } from './routes/alerts.js';
 import { huntRoutes } from './routes/hunts.js';
@@ -64,8 +65,9 @@ export function apiRoutes(
     notices,
     syslog,
     now,
+    logger,
     settings,
-  }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now'> & {
+  }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now' | 'logger'> & {
     settings: Pick<Settings, 'sessionSecret'>;
   },
   people: People,
@@ -83,7 +85,7 @@ export function apiRoutes(
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
     ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now)),
     ...sourceRoutes(new Sources(pool, now)),
-    ...huntRoutes(hunts, now),
+    ...huntRoutes(hunts, new Following(pool, notices, logger), now),
     ...ruleRoutes(new Rules(pool)),
     ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
     ...listRoutes(lists),

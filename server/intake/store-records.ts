@@ -160,7 +160,10 @@ export class RecordStore {
     await countSource(client, source.name, fresh, sorted.events.length - fresh.length, newlyAside);
     if (alerts.length > 0)
       await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify(alerts.slice(0, 500))]);
-    await client.query(`SELECT pg_notify('lamp_sources', $1)`, [source.name]);
+    await client.query(
+      `SELECT pg_notify('lamp_sources', $1), pg_notify('lamp_batches', b) FROM (SELECT $2::text AS b) AS batch`,
+      [source.name, JSON.stringify({ id: batch, events: fresh.length, ...stretchOf(fresh) })],
+    );
     return {
       outcomes,
       stored: fresh.length,
@@ -220,6 +223,13 @@ export async function findKnown(
   return new Set(rows.map((row) => row.id));
 }
 
+/** The first and last time of some events, ISO 8601. */
+function stretchOf(events: readonly Pick<Event, 'time'>[]): { first: string | null; last: string | null } {
+  if (events.length === 0) return { first: null, last: null };
+  const times = events.map((event) => event.time);
+  return { first: formatInstant(Math.min(...times)), last: formatInstant(Math.max(...times)) };
+}
+
 /** Opens a batch. @param rolled whether its events are in the sightings already @returns its id */
 export async function addBatch(
   client: PoolClient,
@@ -229,20 +239,11 @@ export async function addBatch(
   setAside: number,
   rolled = fresh.length === 0,
 ): Promise<number> {
-  const times = fresh.map((event) => event.time);
+  const { first, last } = stretchOf(fresh);
   const { rows } = await client.query<{ id: number }>(
     `INSERT INTO batches (source, stored, known, set_aside, first_event, last_event, rolled)
      VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id`,
-    [
-      source,
-      fresh.length,
-      known,
-      setAside,
-      ...(times.length === 0
-        ? [null, null]
-        : [formatInstant(Math.min(...times)), formatInstant(Math.max(...times))]),
-      rolled,
-    ],
+    [source, fresh.length, known, setAside, first, last, rolled],
   );
   return rows[0]?.id ?? 0;
 }

@@ -4,16 +4,31 @@ import type { Logger } from 'pino';
 /** What PostgreSQL tells all servers about. */
 export type Notice =
   | { readonly topic: 'alerts'; readonly ids: readonly number[] }
-  | { readonly topic: 'sources'; readonly name: string };
+  | { readonly topic: 'sources'; readonly name: string }
+  | { readonly topic: 'batch'; readonly batch: BatchNotice };
+
+/** Events that have just been stored, and where they are found. */
+export interface BatchNotice {
+  readonly id: number;
+  readonly events: number;
+  /** The stretch of time they lie in, ISO 8601. */
+  readonly first: string;
+  readonly last: string;
+}
 type Listener = (notice: Notice) => void;
 
 /** A lost connection is tried again after so long. */
 const RETRY_MILLISECONDS = 1000;
 
 function parse(channel: string, payload: string): Notice {
-  return channel === 'lamp_alerts'
-    ? { topic: 'alerts', ids: JSON.parse(payload) as number[] }
-    : { topic: 'sources', name: payload };
+  switch (channel) {
+    case 'lamp_alerts':
+      return { topic: 'alerts', ids: JSON.parse(payload) as number[] };
+    case 'lamp_batches':
+      return { topic: 'batch', batch: JSON.parse(payload) as BatchNotice };
+    default:
+      return { topic: 'sources', name: payload };
+  }
 }
 
 /** Listens to PostgreSQL's notices on a connection of its own, and tells whoever asks. */
@@ -43,6 +58,7 @@ export class Notices {
     await client.connect();
     await client.query('LISTEN lamp_alerts');
     await client.query('LISTEN lamp_sources');
+    await client.query('LISTEN lamp_batches');
   }
 
   private startAgain(): void {

@@ -1,3 +1,4 @@
+import { pino } from 'pino';
 import { apiRoutes } from '../app.js';
 import type { Route } from '../http/route.js';
 import type { Notices } from '../live/notices.js';
@@ -12,7 +13,8 @@ beforeAll(async () => {
   routes = apiRoutes(
     {
       pool,
-      notices: undefined as unknown as Notices,
+      notices: { subscribe: () => () => undefined } as unknown as Notices,
+      logger: pino({ level: 'silent' }),
       syslog: { host: '', port: null, tlsPort: null },
       settings: { sessionSecret: 'a secret for tests only' },
       now: () => 0,

@@ -1,6 +1,7 @@
 import { alert, alertChange, alertDetail, alertList, alertsQuery } from '../../core/wire/alerts.js';
 import { dossierQuery, userDossier } from '../../core/wire/dossiers.js';
 import { route, type Route } from '../http/route.js';
+import { EventStream } from '../http/event-stream.js';
 import { ANSWERED } from '../http/route.js';
 import type { Notices } from '../live/notices.js';
 import type { Alerts } from '../services/alerts.js';
@@ -17,9 +18,6 @@ const byUser = {
   required: ['user'],
   properties: { user: { type: 'string', minLength: 1, maxLength: 1000 } },
 } as const;
-
-/** A line now and then keeps proxies from closing a quiet stream. */
-const HEARTBEAT_MILLISECONDS = 20_000;
 
 export function alertRoutes(alerts: Alerts, dossiers: Dossiers, notices: Notices): Route[] {
   return [
@@ -59,21 +57,12 @@ export function alertRoutes(alerts: Alerts, dossiers: Dossiers, notices: Notices
       access: 'reader',
       summary: 'Server-sent events: what has changed, as it changes',
       async handle({ response, signal }) {
-        response.set({
-          'Content-Type': 'text/event-stream',
-          'Cache-Control': 'no-store',
-          'X-Accel-Buffering': 'no',
+        const stream = new EventStream(response, signal);
+        stream.send('ready', {});
+        const stop = notices.subscribe(({ topic, ...rest }) => {
+          if (topic !== 'batch') stream.send(topic, rest);
         });
-        response.flushHeaders();
-        response.write('event: ready\ndata: {}\n\n');
-        const stop = notices.subscribe(
-          ({ topic, ...rest }) => void response.write(`event: ${topic}\ndata: ${JSON.stringify(rest)}\n\n`),
-        );
-        const beat = setInterval(() => void response.write(': still here\n\n'), HEARTBEAT_MILLISECONDS);
-        await new Promise<void>((resolve) =>
-          signal.aborted ? resolve() : signal.addEventListener('abort', () => resolve()),
-        );
-        clearInterval(beat);
+        await stream.closed;
         stop();
         return ANSWERED;
       },

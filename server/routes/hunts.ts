@@ -12,10 +12,12 @@ import {
   type HuntResultWire,
 } from '../../core/wire/hunts.js';
 import { nothing } from '../../core/wire/common.js';
+import { EventStream } from '../http/event-stream.js';
 import { ANSWERED, route, type Route } from '../http/route.js';
 import { toProblem, Failure } from '../http/failure.js';
 import { huntFailure } from '../http/mount.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
+import type { Following } from '../live/follow.js';
 import type { HuntPiece, Hunts } from '../services/hunts.js';
 import type { Response } from 'express';
 
@@ -74,7 +76,13 @@ async function gatherPieces(pieces: AsyncGenerator<HuntPiece>): Promise<HuntResu
   return result as unknown as HuntResultWire;
 }
 
-export function huntRoutes(hunts: Hunts, now: () => Instant): Route[] {
+/** A hunt that is followed stands in the address. */
+const LONGEST_FOLLOWED = 8000;
+const MOST_FOLLOWERS = 50;
+/** Between two pieces of news, so that a fast source does not flood a page. */
+const PACE_MILLISECONDS = 500;
+
+export function huntRoutes(hunts: Hunts, following: Following, now: () => Instant): Route[] {
   return [
     route('post', '/hunts/run', {
       access: 'reader',
@@ -88,6 +96,33 @@ export function huntRoutes(hunts: Hunts, now: () => Instant): Route[] {
           return ANSWERED;
         }
         return gatherPieces(pieces);
+      },
+    }),
+    route('get', '/hunts/follow', {
+      access: 'reader',
+      summary: 'Server-sent events: what a hunt keeps of the events that come in, as they do',
+      query: {
+        type: 'object',
+        required: ['text'],
+        properties: { text: { type: 'string', maxLength: LONGEST_FOLLOWED } },
+      },
+      async handle({ query, response, signal }) {
+        if (following.count >= MOST_FOLLOWERS)
+          throw new Failure(503, 'too-many', `${MOST_FOLLOWERS} hunts are being followed already.`, {
+            retryAfter: 30,
+          });
+        const { follower, columns, notes } = await hunts.follow(query.text);
+        const stop = following.add(follower);
+        const stream = new EventStream(response, signal);
+        stream.send('columns', { columns, notes });
+        const pace = setInterval(() => {
+          // A reader that is behind gets what has gathered once it has caught up.
+          if (!response.writableNeedDrain) stream.send('news', follower.take());
+        }, PACE_MILLISECONDS);
+        await stream.closed;
+        clearInterval(pace);
+        stop();
+        return ANSWERED;
       },
     }),
     route('post', '/hunts/timeline', {

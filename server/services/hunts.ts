@@ -8,7 +8,9 @@ import { columnNames } from '../../core/events/columns.js';
 import { jsonCell } from '../../core/output/cells.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import { compileHunt } from '../../core/wick/compile.js';
+import { compileFollowable } from '../../core/wick/followable.js';
 import { toCountSql, toSql, toTimelineSql } from '../../core/wick/emit-sql/emit.js';
+import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 import type { ListRef, Plan, Window } from '../../core/wick/plan.js';
 import type { WireWindow } from '../../core/wire/common.js';
 import type {
@@ -19,7 +21,10 @@ import type {
   Timeline,
 } from '../../core/wire/hunts.js';
 import { Failure, invalid, notFound } from '../http/failure.js';
+import { eventColumnsSql } from '../sql/event-read.js';
+import { loadLookups } from '../sql/list-lookups.js';
 import { readHuntRow, readRowEvent } from '../store/hunt-rows.js';
+import { Follower } from '../live/follow.js';
 import { allRows, HUNT_MILLISECONDS, streamRows } from '../store/run-query.js';
 
 /** A piece of a running hunt's answer, in the order they come. */
@@ -62,6 +67,9 @@ const forScreen = (plan: Plan): Plan => ({
   columns: plan.columns.filter((column) => !BULKY.has(column.slot)),
 });
 
+const toColumns = (plan: Plan): HuntColumn[] =>
+  plan.columns.map(({ name, type, field }) => ({ name, type, field: field ?? null }));
+
 export class Hunts {
   constructor(
     private readonly pool: Pool,
@@ -99,7 +107,7 @@ export class Hunts {
     const plan = forScreen(await this.plan(request.text, request.window));
     yield {
       piece: 'columns',
-      columns: plan.columns.map(({ name, type, field }) => ({ name, type, field: field ?? null })),
+      columns: toColumns(plan),
       notes: [...plan.notes, ...(await this.notesOnHeld(request.window))],
     };
     const limits = { milliseconds: HUNT_MILLISECONDS, signal };
@@ -121,6 +129,45 @@ export class Hunts {
     }
     yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
     yield { piece: 'steps', steps: await this.countSteps(plan, limits) };
+  }
+
+  /**
+   * A hunt made ready to be followed while events come in, whenever they happened.
+   * @throws HuntError for a hunt that is refused
+   */
+  async follow(text: string): Promise<{
+    readonly follower: Follower;
+    readonly columns: readonly HuntColumn[];
+    readonly notes: readonly string[];
+  }> {
+    const known = await this.lists();
+    const { plan, until } = compileFollowable(text, {
+      window: { from: EARLIEST, to: LATEST },
+      now: this.now(),
+      lists: known,
+    });
+    const shown = forScreen(plan);
+    const { lists } = await loadLookups(
+      this.pool,
+      known.map(({ name }) => name),
+    );
+    const follower = new Follower(shown, {
+      listTest: ({ name }) => {
+        const find = lists.get(name);
+        return (value) => find?.(value) !== undefined;
+      },
+    });
+    return {
+      follower,
+      columns: toColumns(shown),
+      notes:
+        until === null
+          ? shown.notes
+          : [
+              ...shown.notes,
+              `Line ${until.line} (${until.keyword}) needs all rows; what is followed is the steps before it.`,
+            ],
+    };
   }
 
   private async countSteps(
@@ -189,11 +236,10 @@ export class Hunts {
 
   /** Events by id, oldest first; ids that are not there are left out. */
   async events(ids: readonly string[], signal: AbortSignal): Promise<StoredEventWire[]> {
-    const names = columnNames.map((name) => `e."${name}"`).join(', ');
     const rows = await allRows(
       this.pool,
       {
-        text: `SELECT ${names.replace('e."id"', `replace(e.id::text, '-', '') AS id`)} FROM events e WHERE e.id = ANY($1::uuid[]) ORDER BY e."time", e.id`,
+        text: `SELECT ${eventColumnsSql} FROM events e WHERE e.id = ANY($1::uuid[]) ORDER BY e."time", e.id`,
         values: [ids],
       },
       { milliseconds: 30_000, signal },
