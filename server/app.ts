@@ -48,7 +48,8 @@ export interface AppParts {
   readonly pool: Pool;
   readonly notices: Notices;
   readonly logger: Logger;
-  readonly settings: Pick<Settings, 'sessionSecret' | 'secureCookies' | 'webFolder'>;
+  readonly settings: Pick<Settings, 'sessionSecret' | 'secureCookies' | 'webFolder'> &
+    Partial<Pick<Settings, 'places'>>;
   /** Where syslog is listened for. */
   readonly syslog: IntakeWays['syslog'];
   readonly now: () => Instant;
@@ -68,13 +69,14 @@ export function apiRoutes(
     logger,
     settings,
   }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now' | 'logger'> & {
-    settings: Pick<Settings, 'sessionSecret'>;
+    settings: Pick<Settings, 'sessionSecret'> & Partial<Pick<Settings, 'places'>>;
   },
   people: People,
 ): Route[] {
   const hunts = new Hunts(pool, now);
   const alerts = new Alerts(pool, hunts);
-  const catalogue = new SourceCatalogue(pool);
+  const places = settings.places ?? null;
+  const catalogue = new SourceCatalogue(pool, places);
   const store = new RecordStore(pool, new RuleSet());
   const lists = new Lists(pool);
   const seal = makeSeal(settings.sessionSecret);
@@ -83,7 +85,7 @@ export function apiRoutes(
     ...peopleRoutes(people),
     ...intakeRoutes(catalogue, store, syslog, now),
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
-    ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now)),
+    ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places)),
     ...sourceRoutes(new Sources(pool, now)),
     ...huntRoutes(hunts, new Following(pool, notices, logger), now),
     ...ruleRoutes(new Rules(pool)),

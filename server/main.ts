@@ -30,7 +30,7 @@ async function main(): Promise<void> {
   await notices.start();
   const now = (): number => Date.now() * 1000;
   const queue = new SyslogQueue(
-    new SourceCatalogue(pool),
+    new SourceCatalogue(pool, settings.places),
     new RecordStore(pool, new RuleSet()),
     () => new Sources(pool, now).ensureUnclaimed(),
     logger,
@@ -57,11 +57,11 @@ async function main(): Promise<void> {
     now,
   });
   const server = createServer(app);
-  const catalogue = new SourceCatalogue(pool);
+  const catalogue = new SourceCatalogue(pool, settings.places);
   const store = new RecordStore(pool, new RuleSet());
   const seal = makeSeal(settings.sessionSecret);
   const puller = new Puller({ pool, catalogue, store, lists: new Lists(pool), seal, now });
-  const rereader = new Rereader(pool, store);
+  const rereader = new Rereader(pool, store, settings.places);
   const jobs = [
     // Questions are exact meanwhile, only a little dearer.
     new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pool, stop), logger),

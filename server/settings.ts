@@ -1,4 +1,6 @@
 import { readFileSync } from 'node:fs';
+import type { ListLookup } from '../core/recipes/apply.js';
+import { MmdbError, openPlaces } from './mmdb/places.js';
 import type { SyslogSettings } from './syslog/listener.js';
 
 /** What the server is told from outside; the README lists the names. */
@@ -13,6 +15,8 @@ export interface Settings {
   readonly webFolder: string | null;
   readonly logLevel: string;
   readonly syslog: SyslogSettings;
+  /** Files of networks the operator has; null when there are none. */
+  readonly places: ListLookup | null;
 }
 
 function readSyslog(env: NodeJS.ProcessEnv): SyslogSettings {
@@ -46,6 +50,17 @@ function readSyslog(env: NodeJS.ProcessEnv): SyslogSettings {
   };
 }
 
+function readPlaces(env: NodeJS.ProcessEnv): ListLookup | null {
+  const files = (env['UNDER_LAMP_MMDB'] ?? '').split(',').flatMap((file) => file.trim() || []);
+  try {
+    return files.length === 0 ? null : openPlaces(files);
+  } catch (error) {
+    if (error instanceof MmdbError)
+      throw new SettingError(`UNDER_LAMP_MMDB: ${error.message}`, { cause: error });
+    throw error;
+  }
+}
+
 /** A setting that is missing or unreadable. */
 export class SettingError extends Error {
   override readonly name = 'SettingError';
@@ -74,5 +89,6 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings {
     webFolder: env['UNDER_LAMP_WEB'] ?? null,
     logLevel: env['UNDER_LAMP_LOG'] ?? 'info',
     syslog: readSyslog(env),
+    places: readPlaces(env),
   };
 }

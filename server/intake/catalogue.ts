@@ -1,10 +1,11 @@
 import type { Pool } from 'pg';
-import { compileRecipe, type CompiledRecipe } from '../../core/recipes/apply.js';
+import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import type { SyslogClaim } from '../../core/wire/sources.js';
 import { compileClaim, type ClaimTest, type SyslogOrigin } from '../syslog/claim.js';
 import { configVersions } from '../sql/config.js';
-import { loadLookups } from '../sql/list-lookups.js';
+import { behindNetworks } from '../mmdb/places.js';
+import { loadLookups, type Behind } from '../sql/list-lookups.js';
 
 /** A source as intake needs it. */
 export interface IntakeSource {
@@ -22,7 +23,15 @@ export class SourceCatalogue {
   private until = Infinity;
   private sources = new Map<string, IntakeSource>();
 
-  constructor(private readonly pool: Pool) {}
+  private readonly behind: Behind;
+
+  /** @param places where networks stand that no list knows */
+  constructor(
+    private readonly pool: Pool,
+    places: ListLookup | null = null,
+  ) {
+    this.behind = behindNetworks(places);
+  }
 
   /** Takes up changes of sources, recipes and lists. */
   async refresh(): Promise<void> {
@@ -55,7 +64,7 @@ export class SourceCatalogue {
         ORDER BY s.name`,
     );
     const wanted = rows.flatMap(({ document }) => (document.lookups ?? []).map(({ list }) => list));
-    const { lists, until } = await loadLookups(this.pool, [...new Set(wanted)]);
+    const { lists, until } = await loadLookups(this.pool, [...new Set(wanted)], this.behind);
     this.sources = new Map(
       rows.map((row) => [
         row.name,

@@ -1,8 +1,9 @@
 import type { Pool, PoolClient } from 'pg';
 import { eventId } from '../../core/events/event-id.js';
-import { compileRecipe, type CompiledRecipe } from '../../core/recipes/apply.js';
+import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { addBatch, findKnown, sha256, type RecordStore } from '../intake/store-records.js';
+import { behindNetworks } from '../mmdb/places.js';
 import { addHourCounts } from '../sql/derived.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { exchangeEvents, oldRecords, type Exchange, type StoredRecord } from '../sql/rereads.js';
@@ -88,6 +89,7 @@ export class Rereader {
   constructor(
     private readonly pool: Pool,
     private readonly store: RecordStore,
+    private readonly places: ListLookup | null = null,
   ) {}
 
   /** Works until nothing is left or it is asked to stop; what is left goes on where it stood. */
@@ -117,6 +119,7 @@ export class Rereader {
     const { lists } = await loadLookups(
       this.pool,
       (found.document.lookups ?? []).map(({ list }) => list),
+      behindNetworks(this.places),
     );
     const recipe = compileRecipe(found.document, lists);
     let { day, after_id: after } = taken;

@@ -4,13 +4,14 @@ import type { JsonObject } from '../../core/base/json.js';
 import { columnDef, columnNames, keptColumns } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
 import { recognise } from '../../core/formats/recognise.js';
-import { compileRecipe, type CompiledRecipe } from '../../core/recipes/apply.js';
+import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import { coverageOf } from '../../core/recipes/coverage.js';
 import { draftRecipe, timeFormOf } from '../../core/recipes/draft.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { suggestColumns } from '../../core/recipes/suggest.js';
 import type { RecipeTried } from '../../core/wire/sources.js';
 import { Failure } from '../http/failure.js';
+import { behindNetworks } from '../mmdb/places.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { requireRecipe } from './recipes.js';
 
@@ -80,6 +81,7 @@ export class RecipeTry {
   constructor(
     private readonly pool: Pool,
     private readonly now: () => Instant,
+    private readonly places: ListLookup | null = null,
   ) {}
 
   /** What a recipe makes of a sample, field by field. */
@@ -102,6 +104,7 @@ export class RecipeTry {
     const { lists } = await loadLookups(
       this.pool,
       (recipe.lookups ?? []).map(({ list }) => list),
+      behindNetworks(this.places),
     );
     const compiled = compileRecipe(recipe, lists);
     const records = compiled.cut(sample).slice(0, MOST_RECORDS);

@@ -13,8 +13,17 @@ export interface Lookups {
   readonly until: number;
 }
 
+/** What stands behind lists, by their names: what a list does not know is asked of it. */
+export type Behind = ReadonlyMap<string, ListLookup>;
+
+const nothingBehind: Behind = new Map();
+
 /** Names that are no list are left out, and so are rows that have expired. */
-export async function loadLookups(client: Pool | PoolClient, names: readonly string[]): Promise<Lookups> {
+export async function loadLookups(
+  client: Pool | PoolClient,
+  names: readonly string[],
+  behind: Behind = nothingBehind,
+): Promise<Lookups> {
   if (names.length === 0) return { lists: new Map(), until: Infinity };
   const { rows: lists } = await client.query<{ name: string; match: ListMatch }>(
     'SELECT name, match FROM lists WHERE name = ANY($1)',
@@ -29,20 +38,20 @@ export async function loadLookups(client: Pool | PoolClient, names: readonly str
     'SELECT list, key, cells, expires FROM list_rows WHERE list = ANY($1) AND (expires IS NULL OR expires > now()) ORDER BY list, position',
     [names],
   );
-  const lookups = new Map(
-    lists.map(({ name, match }) => {
-      const own = rows.filter(({ list }) => list === name);
-      const find = listFinder(
-        match,
-        own.map(({ key }) => key),
-      );
-      const lookup: ListLookup = memoOfText((text) => {
-        const found = find(text);
-        return found === undefined ? undefined : own[found]?.cells;
-      });
-      return [name, lookup];
-    }),
-  );
+  const lookups = new Map([...behind].filter(([name]) => names.includes(name)));
+  for (const { name, match } of lists) {
+    const own = rows.filter(({ list }) => list === name);
+    const find = listFinder(
+      match,
+      own.map(({ key }) => key),
+    );
+    const further = behind.get(name);
+    const lookup: ListLookup = memoOfText((text) => {
+      const found = find(text);
+      return found === undefined ? further?.(text) : own[found]?.cells;
+    });
+    lookups.set(name, lookup);
+  }
   const until = rows.reduce(
     (first, { expires }) => Math.min(first, expires === null ? Infinity : expires / 1000),
     Infinity,
