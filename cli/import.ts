@@ -4,7 +4,9 @@ import { setTimeout as delay } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
 import { createGunzip } from 'node:zlib';
 import type { Cutter } from '../core/formats/format.js';
-import { formats, type FormatName } from '../core/formats/index.js';
+import { nearestWord } from '../core/base/text-distance.js';
+import { formatNames, formats, type FormatName } from '../core/formats/index.js';
+import { recognise } from '../core/formats/recognise.js';
 import { UsageError } from './usage.js';
 
 /** What a request may hold; below the server's own limits, so that a piece is never refused for its size. */
@@ -27,6 +29,9 @@ interface Asked {
   readonly source: string;
   readonly key: string;
   readonly files: readonly string[];
+  /** How the records are written, where that is not as their source says. */
+  readonly recipe: string | undefined;
+  readonly format: FormatName | undefined;
 }
 
 function readArguments(words: readonly string[]): Asked {
@@ -34,7 +39,13 @@ function readArguments(words: readonly string[]): Asked {
   try {
     given = parseArgs({
       args: [...words],
-      options: { server: { type: 'string' }, source: { type: 'string' }, key: { type: 'string' } },
+      options: {
+        server: { type: 'string' },
+        source: { type: 'string' },
+        key: { type: 'string' },
+        recipe: { type: 'string' },
+        format: { type: 'string' },
+      },
       allowPositionals: true,
     });
   } catch (error) {
@@ -49,7 +60,39 @@ function readArguments(words: readonly string[]): Asked {
   if (positionals.length === 0)
     throw new UsageError('Which files? lamp import --source NAME --key KEY FILE…');
   const server = (values.server ?? 'http://127.0.0.1:7380').replace(/\/$/, '');
-  return { server, source: values.source, key, files: positionals };
+  const { recipe, format } = values;
+  if (format !== undefined && !isFormatName(format))
+    throw new UsageError(
+      `--format ${format}: no such format. Did you mean ${nearestWord(format, formatNames)}? There are ${formatNames.join(', ')}.`,
+    );
+  return { server, source: values.source, key, files: positionals, recipe, format };
+}
+
+const isFormatName = (word: string): word is FormatName => (formatNames as readonly string[]).includes(word);
+
+/** Where the records of a source go, read the way that was asked for. */
+function intakeAddress({ server, source, recipe, format }: Asked): URL {
+  const address = new URL(`${server}/api/v1/intake/${encodeURIComponent(source)}`);
+  for (const [name, value] of Object.entries({ recipe, format }))
+    if (value !== undefined) address.searchParams.set(name, value);
+  return address;
+}
+
+/** So much of a file is looked at to see how it is written. */
+const SAMPLE_SIGNS = 64_000;
+
+/** Warns where a file is written otherwise than it will be read. */
+async function warnOfFormat(file: string, format: FormatName): Promise<void> {
+  let sample = '';
+  for await (const piece of pieces(file, () => undefined)) {
+    sample += piece;
+    if (sample.length >= SAMPLE_SIGNS) break;
+  }
+  const { format: seen, share } = recognise(sample.slice(0, SAMPLE_SIGNS));
+  if (sample !== '' && seen !== format && seen !== 'text' && share >= 0.8)
+    process.stderr.write(
+      `${file} looks like ${formats[seen].title}, and is read as ${formats[format].title}. If that is wrong, stop and say --format ${seen}, or --recipe NAME.\n`,
+    );
 }
 
 async function isGzipped(file: string): Promise<boolean> {
@@ -75,17 +118,12 @@ async function* pieces(file: string, onBytes: (bytes: number) => void): AsyncGen
 }
 
 /** Sends one piece until it is acknowledged. @throws Error when it is refused for good */
-async function send(
-  { server, source, key }: Asked,
-  records: readonly string[],
-  array: boolean,
-  total: Total,
-): Promise<void> {
+async function send(asked: Asked, records: readonly string[], array: boolean, total: Total): Promise<void> {
   const body = array ? `[${records.join(',')}]` : records.join('\n');
   for (;;) {
-    const response = await fetch(`${server}/api/v1/intake/${encodeURIComponent(source)}`, {
+    const response = await fetch(intakeAddress(asked), {
       method: 'POST',
-      headers: { Authorization: `Bearer ${key}` },
+      headers: { Authorization: `Bearer ${asked.key}` },
       body,
     });
     const answer = (await response.json().catch(() => ({}))) as Partial<Total> & { detail?: string };
@@ -104,14 +142,12 @@ async function send(
   }
 }
 
-async function formatOf({ server, source, key }: Asked): Promise<FormatName> {
+async function formatOf(asked: Asked): Promise<FormatName> {
   let response: Response;
   try {
-    response = await fetch(`${server}/api/v1/intake/${encodeURIComponent(source)}`, {
-      headers: { Authorization: `Bearer ${key}` },
-    });
+    response = await fetch(intakeAddress(asked), { headers: { Authorization: `Bearer ${asked.key}` } });
   } catch (error) {
-    throw new Error(`${server} does not answer. Is it running? Name another with --server.`, {
+    throw new Error(`${asked.server} does not answer. Is it running? Name another with --server.`, {
       cause: error,
     });
   }
@@ -153,6 +189,7 @@ export async function importFiles(words: readonly string[]): Promise<number> {
         cause: error,
       });
     }
+    await warnOfFormat(file, format);
     let read = 0;
     const tell = progressOf(size);
     const cutter: Cutter = formats[format].cutter();

@@ -16,7 +16,8 @@ export const USAGE = `lamp: Under Lamp's command line
       --list NAME=FILE   a list the hunt names: {"match":"exact|network|wildcard","key":…,"rows":[…]}
       --format           jsonl (default), csv, or json: {"columns":[…],"rows":[[…]],"notes":[…]}
 
-  lamp import --source NAME --key KEY [--server URL] FILE…
+  lamp import --source NAME --key KEY [--server URL]
+              [--recipe NAME] [--format FORMAT] FILE…
       Sends files of records to a source, plain or gzipped, of any size, cut as the
       source's recipe says. Stopped and run again it doubles nothing.
 

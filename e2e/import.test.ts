@@ -102,3 +102,41 @@ it.each<[string, () => Promise<{ code: number; err: string }>, number, string]>(
   expect(done.code).toBe(code);
   expect(err).toContain(words);
 });
+
+it('warns of a file that is written otherwise, and reads it as it is told to', async () => {
+  const path = file(
+    'other.csv',
+    [
+      'at,who,what',
+      ...Array.from({ length: 6 }, (_, i) => `2026-11-14T08:0${i}:00Z,teo.marrash,session.start`),
+    ].join('\n'),
+  );
+  const wrong = await lamp('harbour-id', server.keys['harbour-id'], path);
+  expect(wrong.err).toContain('other.csv looks like CSV');
+  expect(wrong.err).toContain('--format csv');
+  expect(wrong.out).toContain('7 set aside');
+  await server.database.pool.query(
+    `INSERT INTO recipes (name, version, document) VALUES ('desk-table', 1, $1)`,
+    [
+      JSON.stringify({
+        name: 'desk-table',
+        title: 'Desk table',
+        version: 1,
+        format: 'csv',
+        columns: ['at', 'who', 'what'],
+        time: { from: 'at', as: 'iso' },
+        constants: { kind: 'signin' },
+        map: { user: 'who', operation: 'what' },
+      }),
+    ],
+  );
+  const right = await lamp('harbour-id', server.keys['harbour-id'], '--recipe', 'desk-table', path);
+  expect(right).toMatchObject({ code: 0, err: '' });
+  expect(right.out).toContain('6 stored');
+  const { rows } = await server.database.pool.query(
+    `SELECT DISTINCT recipe_version, "user" FROM events WHERE raw LIKE '2026-11-14T08:0%'`,
+  );
+  expect(rows).toEqual([{ recipe_version: 0, user: 'teo.marrash' }]);
+  const unknown = await lamp('harbour-id', server.keys['harbour-id'], '--format', 'jsson', path);
+  expect(unknown.err).toContain('Did you mean json');
+});

@@ -35,6 +35,7 @@ import { Lists } from './services/lists.js';
 import { People } from './services/people.js';
 import { Pulls } from './services/pulls.js';
 import { RecipeTry } from './services/recipe-try.js';
+import { readOtherwise } from './services/read-otherwise.js';
 import { Recipes } from './services/recipes.js';
 import { Rereads } from './services/rereads.js';
 import { Rules } from './services/rules.js';
@@ -83,7 +84,7 @@ export function apiRoutes(
   const puller = new Puller({ pool, catalogue, store, lists, seal, now });
   return [
     ...peopleRoutes(people),
-    ...intakeRoutes(catalogue, store, syslog, now),
+    ...intakeRoutes(catalogue, store, (source, way) => readOtherwise(pool, source, way, places), syslog, now),
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
     ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places)),
     ...sourceRoutes(new Sources(pool, now)),

@@ -7,6 +7,7 @@ import {
   type IntakeWays,
   type RecordOutcome,
 } from '../../core/wire/sources.js';
+import { formatNames } from '../../core/formats/index.js';
 import type { Instant } from '../../core/base/instant.js';
 import { Failure, notFound } from '../http/failure.js';
 import { route, type Route } from '../http/route.js';
@@ -14,6 +15,7 @@ import type { IntakeSource, SourceCatalogue } from '../intake/catalogue.js';
 import { INTAKE_LIMITS, readBody, tooLarge } from '../intake/read-body.js';
 import { BATCH_RECORDS, type RecordStore } from '../intake/store-records.js';
 import { storeUpload } from '../intake/upload.js';
+import type { OtherWay } from '../services/read-otherwise.js';
 import { keyOpens } from '../services/sources.js';
 
 /** Requests that may be worked on at once; beyond, senders are asked to wait, so that memory stays bounded. */
@@ -25,12 +27,26 @@ const named = {
   properties: { source: { type: 'string', maxLength: 100 } },
 } as const;
 
+/** Records that are written otherwise than their source says. */
+const otherWay = {
+  type: 'object',
+  properties: {
+    recipe: {
+      type: 'string',
+      maxLength: 100,
+      description: "read by this recipe instead of the source's own",
+    },
+    format: { enum: formatNames, description: 'cut and read so instead of as the recipe says' },
+  },
+} as const;
+
 const shownKey = (request: Request): string =>
   /^Bearer (.{1,200})$/.exec(request.get('authorization') ?? '')?.[1] ?? '';
 
 export function intakeRoutes(
   catalogue: SourceCatalogue,
   store: RecordStore,
+  otherwise: (source: IntakeSource, way: OtherWay) => Promise<IntakeSource>,
   syslog: IntakeWays['syslog'],
   now: () => Instant,
 ): Route[] {
@@ -52,9 +68,10 @@ export function intakeRoutes(
       access: 'source-key',
       summary: 'How the records of a source are written, for its senders',
       params: named,
+      query: otherWay,
       answer: intakeSource,
-      async handle({ params, request }) {
-        const source = await opened(params.source, request);
+      async handle({ params, query, request }) {
+        const source = await otherwise(await opened(params.source, request), query);
         return { source: source.name, format: source.recipe.recipe.format };
       },
     }),
@@ -62,10 +79,11 @@ export function intakeRoutes(
       access: 'source-key',
       summary: `Send records: JSON lines, a JSON array or text lines, gzip allowed, at most ${INTAKE_LIMITS.bytes} bytes and ${INTAKE_LIMITS.records} records a request`,
       params: named,
+      query: otherWay,
       answer: intakeResult,
       rawBody: true,
-      async handle({ params, request }) {
-        const source = await opened(params.source, request);
+      async handle({ params, query, request }) {
+        const source = await otherwise(await opened(params.source, request), query);
         if (working >= MOST_AT_ONCE)
           throw new Failure(429, 'busy', 'Intake is behind. Send it again in a moment.', { retryAfter: 1 });
         working++;
@@ -100,12 +118,13 @@ export function intakeRoutes(
       access: 'analyst',
       summary: 'Store a file of records, plain or gzipped, of any size',
       params: named,
+      query: otherWay,
       answer: uploadResult,
       rawBody: true,
-      async handle({ params, request }) {
+      async handle({ params, query, request }) {
         const source = await catalogue.find(params.source);
         if (source === undefined) throw notFound(`source "${params.source}"`);
-        return storeUpload(store, source, request, now);
+        return storeUpload(store, await otherwise(source, query), request, now);
       },
     }),
   ];
