@@ -14,22 +14,23 @@ import { explainSystemError, PlainFailure } from './lib/plain-failure.js';
 
 const folder = resolve(process.env['UNDER_LAMP_DATA'] ?? '.under-lamp');
 const port = Number(process.env['UNDER_LAMP_PORT'] ?? 7380);
+const standInsPort = Number(process.env['UNDER_LAMP_STAND_INS'] ?? 7381);
+const syslogPort = process.env['UNDER_LAMP_SYSLOG'] ?? '5514';
 const ownDatabase = process.env['DATABASE_URL'] === undefined;
+const withDemo = process.env['UNDER_LAMP_DEMO'] !== '0';
 const reset = process.argv.includes('--reset');
 const STOP_MILLISECONDS = 15_000;
 
 let cluster: Cluster | undefined;
 const children: ChildProcess[] = [];
 
-function requireFreePort(): Promise<void> {
+function requireFreePort(port: number, setting: string): Promise<void> {
   return new Promise((free, taken) => {
     const probe = createServer();
     probe.once('error', (error: NodeJS.ErrnoException) =>
       taken(
         error.code === 'EADDRINUSE'
-          ? new PlainFailure(
-              `Port ${port} is in use. Choose another with UNDER_LAMP_PORT, or stop what uses it.`,
-            )
+          ? new PlainFailure(`Port ${port} is in use. Choose another with ${setting}, or stop what uses it.`)
           : explainSystemError(error, `opening port ${port}`),
       ),
     );
@@ -72,7 +73,7 @@ function startServer(databaseUrl: string): Promise<number> {
       UNDER_LAMP_PORT: String(port),
       UNDER_LAMP_SECRET: process.env['UNDER_LAMP_SECRET'] ?? ownSecret(folder),
       UNDER_LAMP_WEB: resolve('dist/web'),
-      UNDER_LAMP_SYSLOG: process.env['UNDER_LAMP_SYSLOG'] ?? '5514',
+      UNDER_LAMP_SYSLOG: syslogPort,
       UNDER_LAMP_LOG: process.env['UNDER_LAMP_LOG'] ?? 'warn',
     },
     // Ctrl+C reaches only this process, which stops the others in the right order.
@@ -85,19 +86,26 @@ function startServer(databaseUrl: string): Promise<number> {
   });
 }
 
-function startTide(world: DemoWorld, listening: number): void {
-  children.push(
-    fork(resolve('dist/tide.mjs'), {
-      env: {
-        PATH: process.env['PATH'],
-        TIDE_SERVER: `http://127.0.0.1:${listening}`,
-        TIDE_SEED: String(world.seed),
-        TIDE_END: String(world.end),
-        TIDE_KEYS: JSON.stringify(world.keys),
-      },
-      detached: true,
-    }),
-  );
+function startStandIns(world: DemoWorld, listening: number): Promise<number> {
+  const child = fork(resolve('dist/stand-ins.mjs'), {
+    env: {
+      PATH: process.env['PATH'],
+      STAND_INS_PORT: String(standInsPort),
+      STAND_INS_SERVER: `http://127.0.0.1:${listening}`,
+      STAND_INS_SYSLOG: syslogPort,
+      STAND_INS_SEED: String(world.seed),
+      STAND_INS_END: String(world.end),
+      STAND_INS_KEYS: JSON.stringify(world.keys),
+    },
+    detached: true,
+  });
+  children.push(child);
+  return new Promise((ready, failed) => {
+    child.once('message', (message) => ready((message as { listening: number }).listening));
+    child.once('exit', () =>
+      failed(new PlainFailure('The stand-ins ended before they were ready; see above.')),
+    );
+  });
 }
 
 async function stopAll(): Promise<void> {
@@ -114,9 +122,14 @@ async function stopAll(): Promise<void> {
 }
 
 async function main(): Promise<void> {
-  if (!Number.isInteger(port) || port < 1 || port > 65_535)
-    throw new PlainFailure(`UNDER_LAMP_PORT: "${process.env['UNDER_LAMP_PORT']}" is no port.`);
-  await requireFreePort();
+  for (const [number, setting] of [
+    [port, 'UNDER_LAMP_PORT'],
+    [standInsPort, 'UNDER_LAMP_STAND_INS'],
+  ] as const) {
+    if (!Number.isInteger(number) || number < 1 || number > 65_535)
+      throw new PlainFailure(`${setting}: "${process.env[setting]}" is no port.`);
+    if (number === port || withDemo) await requireFreePort(number, setting);
+  }
   if (reset) await beginAnew();
   try {
     mkdirSync(folder, { recursive: true });
@@ -126,22 +139,26 @@ async function main(): Promise<void> {
   const databaseUrl = await openDatabase();
   await migrate(databaseUrl, resolve('server/sql/migrations'));
   const pool = makePool(databaseUrl);
-  const withDemo = process.env['UNDER_LAMP_DEMO'] !== '0';
   let world: DemoWorld | undefined;
   let firstPassword: string | null = null;
   try {
-    if (withDemo) world = await loadDemo(pool, folder, { end: Date.now() * 1000 });
+    if (withDemo)
+      world = await loadDemo(pool, folder, {
+        end: Date.now() * 1000,
+        standIns: `http://127.0.0.1:${standInsPort}`,
+      });
     else firstPassword = await makeFirstAdmin(pool);
   } finally {
     await pool.end();
   }
   await buildAll();
   const listening = await startServer(databaseUrl);
-  if (world !== undefined) startTide(world, listening);
   const [first] = demoPeople;
   process.stdout.write(`\nUnder Lamp is at http://127.0.0.1:${listening}\n`);
   if (world !== undefined)
     process.stdout.write(`Sign in as ${first.name} with the password ${first.password}\n`);
+  if (world !== undefined)
+    process.stdout.write(`Scenes to play are at http://127.0.0.1:${await startStandIns(world, listening)}\n`);
   if (firstPassword !== null)
     process.stdout.write(`Sign in as admin with the password ${firstPassword} (shown this once)\n`);
   process.stdout.write('Ctrl+C stops it; the data stays.\n');

@@ -33,9 +33,16 @@ interface World {
   readonly leaves: ReadonlyMap<string, Instant>;
 }
 
+/** Who has left the line, and when, in a world that ends then. */
+export const whoHasLeft = (end: Instant): ReadonlyMap<string, Instant> =>
+  new Map([['dov.aster', Math.floor(end / DAY) * DAY - CONTRACTOR_LEAVES * DAY]]);
+
+/** True for records that do not come by themselves but stand in a feed, hours later. */
+export const isFedLate = (record: DemoRecord): boolean =>
+  record.source === 'booking-app' && record.received - record.time >= 3 * HOUR;
+
 const worldOf = ({ seed, end }: Pick<DemoOptions, 'seed' | 'end'>): World => {
-  const lastDay = Math.floor(end / DAY) * DAY;
-  return { seed, lastDay, leaves: new Map([['dov.aster', lastDay - CONTRACTOR_LEAVES * DAY]]) };
+  return { seed, lastDay: Math.floor(end / DAY) * DAY, leaves: whoHasLeft(end) };
 };
 
 /** A day of ordinary life. Each day has random numbers of its own, so that days can be made one by one. */

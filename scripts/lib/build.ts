@@ -40,7 +40,7 @@ async function unlessFresh(
 export async function buildAll(): Promise<void> {
   await unlessFresh('server', ['core', 'server', 'stand-ins', 'demo'], async () => {
     await bundle({
-      entryPoints: { server: 'server/main.ts', tide: 'stand-ins/tide/main.ts' },
+      entryPoints: { server: 'server/main.ts', 'stand-ins': 'stand-ins/main.ts' },
       outdir: DIST,
       outExtension: { '.js': '.mjs' },
       bundle: true,

@@ -10,6 +10,7 @@ import { truthOf } from '../../demo/truth.js';
 import { SourceCatalogue } from '../../server/intake/catalogue.js';
 import { RuleSet } from '../../server/intake/rule-set.js';
 import { BATCH_RECORDS, RecordStore } from '../../server/intake/store-records.js';
+import { addPull } from '../../server/services/pulls.js';
 import { Lists } from '../../server/services/lists.js';
 import { putUser } from '../../server/services/people.js';
 import { Rules } from '../../server/services/rules.js';
@@ -51,8 +52,11 @@ const writeWorld = (folder: string, world: DemoWorld): void =>
     { mode: 0o600 },
   );
 
-/** Recipes, sources, lists, people and rules of the demo world. */
-export async function furnish(pool: Pool): Promise<Record<string, string>> {
+/**
+ * Recipes, sources, lists, people and rules of the demo world.
+ * @param standIns the address of the stand-ins that are to be pulled; left out, nothing is pulled
+ */
+export async function furnish(pool: Pool, standIns?: string): Promise<Record<string, string>> {
   const sources = new Sources(pool, () => 0);
   for (const name of readdirSync('demo/recipes'))
     await new Recipes(pool).put(readJson(join('demo/recipes', name)));
@@ -67,6 +71,37 @@ export async function furnish(pool: Pool): Promise<Record<string, string>> {
   const lists = new Lists(pool);
   for (const file of readdirSync('demo/lists'))
     await lists.put(file.replace(/\.json$/, ''), readJson(join('demo/lists', file)) as ListContent);
+  const pulled = [
+    [
+      'people',
+      'login',
+      'everyone with an account, from the identity directory',
+      '/directory/people',
+      'people',
+    ],
+    ['assets', 'host', 'machines, from the directory of assets', '/directory/assets', ''],
+  ] as const;
+  for (const [name, key, description, path, items] of pulled) {
+    await lists.put(name, { match: 'exact', key, description, rows: [] });
+    if (standIns !== undefined)
+      await addPull(pool, {
+        into: 'list',
+        name,
+        address: `${standIns}${path}`,
+        everySeconds: 300,
+        items,
+        next: 'next',
+      });
+  }
+  if (standIns !== undefined)
+    await addPull(pool, {
+      into: 'source',
+      name: 'booking-app',
+      address: `${standIns}/feed/bookings`,
+      everySeconds: 30,
+      items: 'items',
+      next: 'next',
+    });
   for (const person of demoPeople) await putUser(pool, person);
   const rules = new Rules(pool);
   for (const file of readdirSync('demo/rules').sort()) {
@@ -123,7 +158,7 @@ async function store(pool: Pool, records: readonly DemoRecord[]): Promise<void> 
 export async function loadDemo(
   pool: Pool,
   folder: string,
-  options: { end: Instant; seed?: number; days?: number },
+  options: { end: Instant; seed?: number; days?: number; standIns?: string },
 ): Promise<DemoWorld> {
   let world = readWorld(folder);
   if (world === undefined) {
@@ -134,7 +169,7 @@ export async function loadDemo(
       throw new PlainFailure(
         "The database holds data that is not the demo's. Set UNDER_LAMP_DEMO=0 to start without demo data, or name another database.",
       );
-    const keys = await furnish(pool);
+    const keys = await furnish(pool, options.standIns);
     world = { seed: options.seed ?? 7, end: options.end, days: options.days ?? 30, keys, loaded: false };
     writeWorld(folder, world);
   }

@@ -41,6 +41,40 @@ function requireAddress(address: string): string {
   return address;
 }
 
+/**
+ * Writes a pull down; one that is there is changed.
+ * @param token sealed
+ * @param changesToken false keeps the token that is there
+ */
+export async function addPull(
+  pool: Pool,
+  setting: Omit<PullSetting, 'token'> & { into: PullTarget; name: string },
+  token: Buffer | null = null,
+  changesToken = true,
+): Promise<void> {
+  await pool.query(
+    `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+     ON CONFLICT ("into", name) DO UPDATE
+        SET address = $3, every_seconds = $4, items = $5, next = $6, cursor_parameter = $7, enabled = $9,
+            token = CASE WHEN $10 THEN $8 ELSE pulls.token END,
+            cursor = CASE WHEN pulls.address = $3 THEN pulls.cursor END,
+            etag = NULL, error = NULL, failures = 0, next_run = now()`,
+    [
+      setting.into,
+      setting.name,
+      setting.address,
+      setting.everySeconds,
+      setting.items ?? '',
+      setting.next ?? '',
+      setting.cursorParameter ?? 'cursor',
+      token,
+      setting.enabled ?? true,
+      changesToken,
+    ],
+  );
+}
+
 /** What is fetched by the clock, and how it goes. */
 export class Pulls {
   constructor(
@@ -70,27 +104,12 @@ export class Pulls {
       [name],
     );
     if (there.rowCount === 0) throw notFound(`${into} "${name}"`);
-    const { token } = setting;
-    await this.pool.query(
-      `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled)
-       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
-       ON CONFLICT ("into", name) DO UPDATE
-          SET address = $3, every_seconds = $4, items = $5, next = $6, cursor_parameter = $7, enabled = $9,
-              token = CASE WHEN $10 THEN $8 ELSE pulls.token END,
-              cursor = CASE WHEN pulls.address = $3 THEN pulls.cursor END,
-              etag = NULL, error = NULL, failures = 0, next_run = now()`,
-      [
-        into,
-        name,
-        requireAddress(setting.address),
-        setting.everySeconds,
-        setting.items ?? '',
-        setting.next ?? '',
-        setting.cursorParameter ?? 'cursor',
-        token === undefined || token === null ? null : this.seal.close(token),
-        setting.enabled ?? true,
-        token !== undefined,
-      ],
+    const { token, ...rest } = setting;
+    await addPull(
+      this.pool,
+      { into, name, ...rest, address: requireAddress(setting.address) },
+      token == null ? null : this.seal.close(token),
+      token !== undefined,
     );
   }
 

@@ -1,0 +1,69 @@
+import express, { type Express } from 'express';
+import type { Instant } from '../core/base/instant.js';
+import { whoHasLeft } from '../demo/generate/index.js';
+import { directoryAssets, directoryPeople } from '../demo/world/directory.js';
+import { Feed } from './feed/feed.js';
+import { renderPage } from './page/page.js';
+import { Stage } from './scenes.js';
+import { Sender, type Destination } from './sender.js';
+import { Tide, type World } from './tide/tide.js';
+
+/** People of the directory given at once. */
+const PAGE = 50;
+
+/** All stand-ins of the demo world. */
+export interface StandIns {
+  readonly app: Express;
+  /** Sends what has become due since the last round. */
+  round(): Promise<void>;
+}
+
+/** @param now the present moment, microseconds */
+export function makeStandIns(world: World, to: Destination, now: () => Instant): StandIns {
+  const sender = new Sender(to);
+  const tide = new Tide(world, sender, now);
+  const stage = new Stage(sender, now);
+  const feed = new Feed(world, now);
+  const people = directoryPeople(whoHasLeft(world.end));
+  const assets = directoryAssets();
+  const app = express();
+  app.disable('x-powered-by');
+  app.get('/feed/bookings', (request, response) => {
+    const { cursor } = request.query;
+    response.json(feed.page(typeof cursor === 'string' ? cursor : undefined));
+  });
+  app.get('/directory/people', (request, response) => {
+    const from = Number(request.query['cursor'] ?? 0) || 0;
+    const next = from + PAGE;
+    response.json({
+      people: people.slice(from, next),
+      next: next < people.length ? String(next) : null,
+    });
+  });
+  // One answer is the whole: express gives it an ETag, and answers 304 to whoever has it.
+  app.get('/directory/assets', (_request, response) => void response.json(assets));
+  app.post('/scenes/:name/play', (request, response) => {
+    stage.play(request.params.name);
+    response.redirect(303, '/');
+  });
+  app.get('/', (_request, response) => {
+    response.type('html').send(
+      renderPage({
+        workbench: to.server,
+        tide,
+        sent: sender.sent,
+        playing: stage.playing,
+        feed: feed.held().length,
+        people: people.length,
+        assets: assets.length,
+      }),
+    );
+  });
+  return {
+    app,
+    async round() {
+      await stage.round();
+      await tide.round();
+    },
+  };
+}
