@@ -5,7 +5,8 @@ import { parseArgs } from 'node:util';
 import { createGunzip } from 'node:zlib';
 import type { Cutter } from '../core/formats/format.js';
 import { nearestWord } from '../core/base/text-distance.js';
-import { formatNames, formats, type FormatName } from '../core/formats/index.js';
+import { formats } from '../core/formats/index.js';
+import { formatNames, type FormatName } from '../core/wire/format-names.js';
 import { recognise } from '../core/formats/recognise.js';
 import { UsageError } from './usage.js';
 

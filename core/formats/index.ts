@@ -1,3 +1,4 @@
+import type { FormatName } from '../wire/format-names.js';
 import { combinedLog } from './combined-log.js';
 import { csv } from './csv.js';
 import { flowRecords } from './flow-records.js';
@@ -18,7 +19,4 @@ export const formats = {
   'flow-records': flowRecords,
   'os-event-xml': osEventXml,
   text: plainText,
-} satisfies Record<string, Format>;
-
-export type FormatName = keyof typeof formats;
-export const formatNames = Object.keys(formats) as FormatName[];
+} satisfies Record<FormatName, Format>;

@@ -1,6 +1,7 @@
 import { canonicalAddress } from '../net/address.js';
 import { cutWhole } from './format.js';
-import { formats, type FormatName } from './index.js';
+import type { FormatName } from '../wire/format-names.js';
+import { formats } from './index.js';
 
 /** What a sample of records looks like. */
 export interface Recognised {

@@ -1,5 +1,6 @@
 import { cutWhole, type FormatOptions } from './format.js';
-import { formats, type FormatName } from './index.js';
+import type { FormatName } from '../wire/format-names.js';
+import { formats } from './index.js';
 import { recognise } from './recognise.js';
 
 const read = (format: FormatName, record: string, options: FormatOptions = {}) =>

@@ -1,5 +1,5 @@
 import { columnNames, keptColumns } from '../events/columns.js';
-import { formatNames } from '../formats/index.js';
+import { formatNames } from '../wire/format-names.js';
 
 // JSON Schema of a recipe. A recipe says in data how one source's records become events.
 

@@ -1,4 +1,4 @@
-import { formatNames } from '../formats/index.js';
+import { formatNames } from '../wire/format-names.js';
 import { maybeMoment, moment, type Wire } from './common.js';
 
 /** How a source stands: never heard, coming in, coming in late, or silent for longer than it should be. */

@@ -4,7 +4,7 @@ import { Cumulus } from '../generate/cumulus.js';
 import { CumulusFlow } from '../generate/cumulus-flow.js';
 import { actorOf, HarbourId, type Client } from '../generate/harbour-id.js';
 import type { DemoRecord } from '../generate/record.js';
-import { Random } from '../random.js';
+import type { Random } from '../random.js';
 import { addressOf, fileServer } from '../world/hosts.js';
 import { people, personByLogin } from '../world/people.js';
 import { pellHarbour } from '../world/places.js';

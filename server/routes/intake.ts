@@ -7,7 +7,7 @@ import {
   type IntakeWays,
   type RecordOutcome,
 } from '../../core/wire/sources.js';
-import { formatNames } from '../../core/formats/index.js';
+import { formatNames } from '../../core/wire/format-names.js';
 import type { Instant } from '../../core/base/instant.js';
 import { Failure, notFound } from '../http/failure.js';
 import { route, type Route } from '../http/route.js';

@@ -1,5 +1,5 @@
 import type { Pool } from 'pg';
-import type { FormatName } from '../../core/formats/index.js';
+import type { FormatName } from '../../core/wire/format-names.js';
 import { compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { notFound } from '../http/failure.js';

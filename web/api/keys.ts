@@ -8,6 +8,8 @@ export const keys = {
   rule: (id: string) => ['rules', 'one', id] as const,
   sources: ['sources'] as const,
   setAside: (source: string) => ['sources', 'set-aside', source] as const,
+  rereads: (source: string) => ['rereads', source] as const,
+  pull: (into: string, name: string) => ['pulls', into, name] as const,
   intakeWays: ['intake-ways'] as const,
   recipes: ['recipes'] as const,
   recipe: (name: string) => ['recipes', 'one', name] as const,

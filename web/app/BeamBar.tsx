@@ -4,6 +4,7 @@ import { LinkSimple } from '@phosphor-icons/react/dist/csr/LinkSimple';
 import { DateTime, IANAZone } from 'luxon';
 import { useState, type FormEvent, type JSX } from 'react';
 import { Button, Dropdown, Form } from 'react-bootstrap';
+import { useLocation } from 'react-router';
 import { span } from '../ui/format.js';
 import { useAsked } from '../beam/asked.js';
 import { presets, useBeam, type Beam, type BeamChange } from '../beam/beam.js';
@@ -106,6 +107,7 @@ function ExactTimes({
 export function BeamBar(): JSX.Element {
   const { at, again } = useAsked();
   const { beam, change } = useBeam(at);
+  const location = useLocation();
   const [open, setOpen] = useState(false);
   const [copied, setCopied] = useState(false);
   const from = DateTime.fromISO(beam.window.from);
@@ -165,6 +167,16 @@ export function BeamBar(): JSX.Element {
         </button>
       </span>
       <span className="grow" />
+      {location.pathname === '/hunt' && (
+        <Form.Check
+          id="follow-live"
+          type="switch"
+          className="beam-live"
+          label="Follow live"
+          checked={beam.live}
+          onChange={(event) => change({ live: event.target.checked })}
+        />
+      )}
       <Button variant="outline-secondary" onClick={share} onBlur={() => setCopied(false)}>
         <LinkSimple aria-hidden /> {copied ? 'Link copied' : 'Share link'}
       </Button>

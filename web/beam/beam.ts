@@ -9,6 +9,8 @@ export interface Beam {
   /** The preset the window follows, such as `24h`; null for exact times. */
   readonly last: string | null;
   readonly zone: string;
+  /** Whether what comes in is shown as it does. */
+  readonly live: boolean;
 }
 
 /** Windows that end now, and their lengths in minutes. */
@@ -24,7 +26,7 @@ export const presets = [
 const USUAL = '24h';
 
 /** The parameters of the address that belong to the Beam, in their order. */
-export const BEAM_PARAMETERS = ['last', 'from', 'to', 'zone'] as const;
+export const BEAM_PARAMETERS = ['last', 'from', 'to', 'zone', 'live'] as const;
 
 const ownZone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC';
 const iso = (time: DateTime): string => time.toUTC().toISO({ suppressMilliseconds: true }) ?? '';
@@ -33,26 +35,34 @@ const iso = (time: DateTime): string => time.toUTC().toISO({ suppressMillisecond
 export function readBeam(parameters: URLSearchParams, now: DateTime): Beam {
   const asked = parameters.get('zone') ?? ownZone();
   const zone = IANAZone.isValidZone(asked) ? asked : 'UTC';
+  const live = parameters.get('live') === '1';
   const from = DateTime.fromISO(parameters.get('from') ?? '', { zone: 'utc' });
   const to = DateTime.fromISO(parameters.get('to') ?? '', { zone: 'utc' });
   if (from.isValid && to.isValid && from < to)
-    return { window: { from: iso(from), to: iso(to) }, last: null, zone };
+    return { window: { from: iso(from), to: iso(to) }, last: null, zone, live };
   const preset = presets.find(({ last }) => last === (parameters.get('last') ?? USUAL)) ?? presets[3];
   return {
     window: { from: iso(now.minus({ minutes: preset.minutes })), to: iso(now) },
     last: preset.last,
     zone,
+    live,
   };
 }
 
 export type BeamChange =
-  { readonly last: string } | { readonly from: string; readonly to: string } | { readonly zone: string };
+  | { readonly last: string }
+  | { readonly from: string; readonly to: string }
+  | { readonly zone: string }
+  | { readonly live: boolean };
 
 /** The address with a change of the Beam in it. */
 export function writeBeam(parameters: URLSearchParams, change: BeamChange): URLSearchParams {
   const next = new URLSearchParams(parameters);
   if ('zone' in change) next.set('zone', change.zone);
-  else {
+  else if ('live' in change) {
+    if (change.live) next.set('live', '1');
+    else next.delete('live');
+  } else {
     for (const name of ['last', 'from', 'to']) next.delete(name);
     for (const [name, value] of Object.entries(change)) next.set(name, value);
   }

@@ -9,6 +9,7 @@ import type { Source } from '../../../core/wire/sources.js';
 import type { CompileOptions } from '../../../core/wick/compile.js';
 import { addStep, stepFor, type ValueAction } from '../../../core/wick/write-step.js';
 import { askJson } from '../../api/client.js';
+import type { RowEvent } from '../../api/hunt-stream.js';
 import { keys } from '../../api/keys.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
@@ -18,15 +19,19 @@ import { Failed } from '../../ui/State.js';
 import type { Brush } from '../../ui/Timeline.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { CellMenu, type PickedValue } from './CellMenu.js';
+import { FollowLine } from './FollowLine.js';
 import { Examples } from './Examples.js';
 import { HuntTimeline } from './HuntTimeline.js';
 import type { StepCount } from './ladder-gutters.js';
 import { ReadingPanel } from './ReadingPanel.js';
 import { Result } from './Result.js';
 import { Spine } from './Spine.js';
+import { useFollow } from './use-follow.js';
+import { withLive } from './with-live.js';
 import { SCREEN_ROWS, useHuntRun, type HuntRun } from './use-hunt-run.js';
 import { WickEditor } from './WickEditor.js';
 
+const NO_EVENTS: readonly RowEvent[] = [];
 const FIRST_HUNT = 'from signin';
 const offered = ['where', 'tally', 'sort', 'first', 'show', 'set', 'hide'] as const;
 const SUBJECTS = new Set(['user', 'target_user', 'acting_as']);
@@ -56,7 +61,9 @@ export function HuntPage(): JSX.Element {
   const asked = parameters.get('q') ?? FIRST_HUNT;
   const readId = parameters.get('event');
   const [text, setText] = useState(asked);
-  const { run, start, stop } = useHuntRun(asked, beam.window);
+  const { run: ran, start, stop } = useHuntRun(asked, beam.window);
+  const { followed, pause, point } = useFollow(asked, beam.live);
+  const run = useMemo(() => (beam.live ? withLive(ran, followed) : ran), [beam.live, ran, followed]);
   const [brushed, setBrushed] = useState<{ over: string; brush: Brush } | null>(null);
   const [menu, setMenu] = useState<{ picked: PickedValue; at: { x: number; y: number } } | null>(null);
   const lists = useQuery({
@@ -141,7 +148,10 @@ export function HuntPage(): JSX.Element {
       }),
     [setParameters],
   );
-  useKeys({ Escape: () => (readId !== null ? read(null) : setBrush(null)) });
+  useKeys({
+    p: () => beam.live && pause(!followed.paused),
+    Escape: () => (readId !== null ? read(null) : setBrush(null)),
+  });
 
   const counts = useMemo(() => toCounts(run.steps), [run.steps]);
   const narrow = (): void => {
@@ -170,10 +180,16 @@ export function HuntPage(): JSX.Element {
       zone={beam.zone}
       brush={brush}
       stale={stale}
+      onOver={(over) => {
+        // The rows never jump under the pointer.
+        if (beam.live) point(over);
+      }}
       onPick={(picked, place) => setMenu({ picked, at: place })}
       onRead={(event) => read(event.id)}
       onStop={stop}
       onRunAgain={() => ask(text)}
+      follow={beam.live ? <FollowLine followed={followed} onPause={pause} /> : null}
+      live={beam.live && !followed.paused ? followed.events : NO_EVENTS}
       timeline={
         <HuntTimeline text={asked} window={beam.window} zone={beam.zone} brush={brush} onBrush={setBrush} />
       }
@@ -227,7 +243,7 @@ export function HuntPage(): JSX.Element {
             )}
           </div>
           <div className="scrolls">
-            {run.notes.map((note) => (
+            {[...run.notes, ...(beam.live ? followed.notes : [])].map((note) => (
               <p key={note} className="stale">
                 {note}
               </p>

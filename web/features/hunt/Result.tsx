@@ -17,7 +17,12 @@ interface ResultProps {
   readonly brush: Brush | null;
   readonly stale: boolean;
   readonly timeline: JSX.Element;
+  /** How following goes, where the hunt is followed. */
+  readonly follow: JSX.Element | null;
+  /** Events that came in while it was followed; the newest of them light up. */
+  readonly live: readonly RowEvent[];
   readonly curl: JSX.Element;
+  readonly onOver: (over: boolean) => void;
   readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
   readonly onRead: (event: NonNullable<RowEvent>) => void;
   readonly onStop: () => void;
@@ -34,7 +39,10 @@ export function Result({
   brush,
   stale,
   timeline,
+  follow,
+  live,
   curl,
+  onOver,
   onPick,
   onRead,
   onStop,
@@ -77,6 +85,7 @@ export function Result({
         />
       </div>
       {timeline}
+      {follow}
       <div className="brush-line">
         {brush !== null && inside !== null ? (
           <>
@@ -122,6 +131,8 @@ export function Result({
           zone={zone}
           readId={reading}
           inside={inside}
+          live={live}
+          onOver={onOver}
           onPick={onPick}
           onRead={onRead}
         />

@@ -41,6 +41,10 @@ interface ResultGridProps {
   readonly readId: string | null;
   /** True for rows inside the brushed stretch; null where nothing is brushed. */
   readonly inside: ((event: RowEvent) => boolean) | null;
+  /** Events that came in while the hunt was followed. */
+  readonly live: readonly RowEvent[];
+  /** The pointer comes over the rows, or leaves them. */
+  readonly onOver: (over: boolean) => void;
   readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
   readonly onRead: (event: NonNullable<RowEvent>) => void;
 }
@@ -54,6 +58,8 @@ export function ResultGrid({
   zone,
   readId,
   inside,
+  live,
+  onOver,
   onPick,
   onRead,
 }: ResultGridProps): JSX.Element {
@@ -98,6 +104,7 @@ export function ResultGrid({
     state: { columnVisibility },
     onColumnVisibilityChange: () => undefined,
   });
+  const freshIds = useMemo(() => new Set(live.map((event) => event?.id)), [live]);
   const byName = useMemo(() => new Map(columns.map((column) => [column.name, column])), [columns]);
   const sorted = table.getRowModel().rows;
   const leaves = table.getVisibleLeafColumns();
@@ -108,6 +115,8 @@ export function ResultGrid({
     count: sorted.length,
     getScrollElement: () => place.current,
     estimateSize: () => ROW_HEIGHT,
+    // A row keeps its place in the page when others come in above it.
+    getItemKey: (index) => sorted[index]?.original.event?.id ?? index,
     overscan: 12,
     scrollMargin: 0,
   });
@@ -178,6 +187,8 @@ export function ResultGrid({
       aria-colcount={leaves.length}
       aria-label="Rows"
       onKeyDown={onKeyDown}
+      onPointerEnter={() => onOver(true)}
+      onPointerLeave={() => onOver(false)}
     >
       <div className="grid-head" role="row" style={{ width }}>
         {leaves.map((leaf) => {
@@ -204,6 +215,7 @@ export function ResultGrid({
           const row = sorted[item.index];
           if (row === undefined) return null;
           const { cells, event } = row.original;
+          const fresh = event !== null && freshIds.has(event.id);
           const lit = event !== null && event.id === readId;
           return (
             <div
@@ -211,7 +223,7 @@ export function ResultGrid({
               role="row"
               aria-rowindex={item.index + 2}
               aria-selected={lit}
-              className={`grid-row${lit ? ' lit' : ''}`}
+              className={`grid-row${lit ? ' lit' : ''}${fresh ? ' fresh' : ''}`}
               style={{ transform: `translateY(${item.start}px)`, width }}
               onDoubleClick={() => event !== null && onRead(event)}
             >

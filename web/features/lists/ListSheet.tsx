@@ -6,6 +6,7 @@ import type { ListPage, ListSummary } from '../../../core/wire/lists.js';
 import { ask, askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
+import { PullPanel } from '../../pulls/PullPanel.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
@@ -105,6 +106,7 @@ export function ListSheet({
           onCancel={() => setEditing(null)}
         />
       )}
+      <PullPanel into="list" name={list.name} zone={zone} onFetched={() => void refresh()} />
       {drop.isError && <Failed title="The list was not removed">{drop.error.message}</Failed>}
       <div className="scrolls">
         {page.isPending && <Reading title="Fetching rows" />}

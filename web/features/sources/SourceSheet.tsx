@@ -1,10 +1,14 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useState, type JSX, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Source } from '../../../core/wire/sources.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
+import { keys } from '../../api/keys.js';
+import { PullPanel } from '../../pulls/PullPanel.js';
 import { usePerson } from '../../api/session.js';
+import { Rereads } from './Rereads.js';
 import { SetAsideGroups } from './SetAsideGroups.js';
 import { SetUp } from './SetUp.js';
 import { SourceSettings } from './SourceSettings.js';
@@ -24,9 +28,11 @@ export function SourceSheet({
   search: string;
 }): JSX.Element {
   const person = usePerson();
+  const client = useQueryClient();
   const [chosen, setChosen] = useState<Tab | null>(null);
   // A source that waits needs a sender more than anything else.
   const tab = chosen ?? (source.state === 'waiting' ? 'Send to it' : 'How it stands');
+  const refresh = (): void => void client.invalidateQueries({ queryKey: keys.sources });
   const hunt = new URLSearchParams(search);
   hunt.set('q', `from source ${source.name}`);
   return (
@@ -57,7 +63,8 @@ export function SourceSheet({
         {tab === 'Send to it' && (
           <>
             <SetUp source={source} />
-            {person.role !== 'reader' && <Upload source={source.name} />}
+            <PullPanel into="source" name={source.name} zone={zone} onFetched={refresh} />
+            {person.role !== 'reader' && <Upload source={source} />}
           </>
         )}
         {tab === 'Set aside' && <SetAsideGroups source={source} zone={zone} search={search} />}
@@ -115,6 +122,7 @@ function Standing({ source, zone, search }: { source: Source; zone: string; sear
         {source.retentionDays === null ? 'ever' : `${count(source.retentionDays)} days`}
         {source.heldFrom !== null && `, held from ${source.heldFrom}`}
       </Line>
+      <Rereads source={source.name} version={source.recipeVersion} zone={zone} />
       <div className="sub-head ruled">
         <h3 className="section-head">Gaps of the last week</h3>
         <span className="xs faint">

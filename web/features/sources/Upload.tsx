@@ -2,23 +2,36 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef, useState, type DragEvent, type JSX } from 'react';
 import { Button } from 'react-bootstrap';
 import { keys } from '../../api/keys.js';
-import { count } from '../../ui/format.js';
+import type { Source } from '../../../core/wire/sources.js';
+import { CheckFile, checkFile, isPlainlyGood } from './CheckFile.js';
+import { count, roughly } from '../../ui/format.js';
 import { useUpload } from './use-upload.js';
 
 const megabytes = (bytes: number): string => `${(bytes / 1_000_000).toFixed(1)} MB`;
 
 /** Sends a file of records to a source: by choice or by dropping it here. */
-export function Upload({ source }: { source: string }): JSX.Element {
+export function Upload({ source }: { source: Source }): JSX.Element {
   const client = useQueryClient();
   const refresh = useCallback(() => void client.invalidateQueries({ queryKey: keys.sources }), [client]);
-  const { upload, send, stop } = useUpload(source, refresh);
+  const { upload, send, stop } = useUpload(source.name, refresh);
+  const [asking, setAsking] = useState<File | null>(null);
+  const [looking, setLooking] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
+  /** What its source reads without trouble is sent at once; anything else is shown first. */
+  const take = (file: File): void => {
+    setAsking(null);
+    setLooking(true);
+    void checkFile(file, source)
+      .then((found) => (isPlainlyGood(found) ? send(file) : setAsking(file)))
+      .catch(() => setAsking(file))
+      .finally(() => setLooking(false));
+  };
   const drop = (event: DragEvent): void => {
     event.preventDefault();
     setOver(false);
     const file = event.dataTransfer.files[0];
-    if (file !== undefined) send(file);
+    if (file !== undefined) take(file);
   };
   return (
     <>
@@ -43,7 +56,7 @@ export function Upload({ source }: { source: string }): JSX.Element {
           tabIndex={-1}
           onChange={(event) => {
             const file = event.target.files?.[0];
-            if (file !== undefined) send(file);
+            if (file !== undefined) take(file);
             event.target.value = '';
           }}
         />
@@ -52,7 +65,10 @@ export function Upload({ source }: { source: string }): JSX.Element {
             <p className="d-flex gap-2">
               <span className="grow cut">
                 {upload.name}: {megabytes(upload.sent)} of {megabytes(upload.size)}
-                {upload.sent > 0 && `, ${megabytes(upload.bytesPerSecond)} a second`}
+                {upload.sent > 0 &&
+                  `, ${megabytes(upload.bytesPerSecond)} a second, ${roughly(
+                    (upload.size - upload.sent) / Math.max(1, upload.bytesPerSecond),
+                  )} left`}
               </span>
               <button type="button" className="link" onClick={stop}>
                 Stop
@@ -68,12 +84,22 @@ export function Upload({ source }: { source: string }): JSX.Element {
               <i style={{ width: `${upload.size === 0 ? 100 : (upload.sent / upload.size) * 100}%` }} />
             </div>
           </>
+        ) : asking !== null ? (
+          <CheckFile
+            file={asking}
+            source={source}
+            onSend={(way) => {
+              send(asking, way);
+              setAsking(null);
+            }}
+            onCancel={() => setAsking(null)}
+          />
         ) : (
           <p className="d-flex gap-2 align-items-center">
             <Button variant="outline-secondary" onClick={() => input.current?.click()}>
               Choose a file
             </Button>
-            <span className="soft">or drop it here</span>
+            <span className="soft">{looking ? 'looking at its beginning…' : 'or drop it here'}</span>
           </p>
         )}
         <div aria-live="polite">

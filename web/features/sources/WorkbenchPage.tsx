@@ -1,17 +1,19 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState, type JSX } from 'react';
+import { useEffect, useRef, useState, type JSX } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams, useSearchParams } from 'react-router';
 import type { RecipeInFull, RecipeTried, Source } from '../../../core/wire/sources.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
-import { beamSearch } from '../../beam/beam.js';
+import { useAsked } from '../../beam/asked.js';
+import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { DocumentEditor } from '../../ui/DocumentEditor.js';
 import { TextMark } from '../../ui/Glyphs.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { CoverageTable } from './CoverageTable.js';
+import { Rereads } from './Rereads.js';
 import { TriedRecords } from './TriedRecords.js';
 import { VersionDiff } from './VersionDiff.js';
 
@@ -137,12 +139,15 @@ function Workbench({
   const person = usePerson();
   const client = useQueryClient();
   const [parameters] = useSearchParams();
+  const { at } = useAsked();
+  const { beam } = useBeam(at);
   const search = beamSearch(parameters);
   const [kept, setKept] = useState(spell(inFull.recipe));
   const [text, setText] = useState(kept);
   const [sample, setSample] = useState(firstSample);
   const [older, setOlder] = useState<number | null>(null);
   const { tried, failure } = useTry(text, sample);
+  const file = useRef<HTMLInputElement>(null);
   const { mistake } = readDocument(text);
   const version = inFull.versions[0]?.version ?? 1;
   const changed = text !== kept;
@@ -165,6 +170,15 @@ function Workbench({
   const mayKeep = person.role === 'admin' && changed && mistake === null && tried?.mistake === null;
   const tryKeep = (): void => {
     if (mayKeep) save.mutate();
+  };
+  /** A recipe from a file is tried like one that is typed; it is kept under the name of this one. */
+  const takeIn = (content: string): void => {
+    const { document } = readDocument(content);
+    setText(
+      typeof document === 'object' && document !== null
+        ? spell({ ...document, name: source.recipe, version })
+        : content,
+    );
   };
   const download = (): void => {
     const link = document.createElement('a');
@@ -224,6 +238,7 @@ function Workbench({
             )}
             {save.isSuccess && !changed && <span className="sm">Kept; new records are read by it.</span>}
           </div>
+          {save.isSuccess && !changed && <Rereads source={source.name} version={version} zone={beam.zone} />}
         </div>
         <div className="sheet-foot">
           <label className="d-flex gap-1">
@@ -245,6 +260,21 @@ function Workbench({
           <button type="button" className="link" onClick={() => draft.mutate()}>
             Begin anew from the sample
           </button>
+          <button type="button" className="link" onClick={() => file.current?.click()}>
+            Import
+          </button>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            className="visually-hidden"
+            aria-label="File of a recipe"
+            tabIndex={-1}
+            onChange={(event) => {
+              void event.target.files?.[0]?.text().then(takeIn);
+              event.target.value = '';
+            }}
+          />
           <button type="button" className="link" onClick={download}>
             Export
           </button>

@@ -2,6 +2,12 @@ import { useCallback, useRef, useState } from 'react';
 import type { Problem } from '../../../core/wire/common.js';
 import type { UploadResult } from '../../../core/wire/sources.js';
 
+/** How records are to be read where that is not as their source says. */
+export interface OtherWay {
+  readonly recipe?: string;
+  readonly format?: string;
+}
+
 /** How an upload stands. */
 export type UploadState =
   | { readonly state: 'idle' }
@@ -23,11 +29,11 @@ export type UploadState =
 export function useUpload(
   source: string,
   onDone: () => void,
-): { upload: UploadState; send: (file: File) => void; stop: () => void } {
+): { upload: UploadState; send: (file: File, way?: OtherWay) => void; stop: () => void } {
   const [upload, setUpload] = useState<UploadState>({ state: 'idle' });
   const request = useRef<XMLHttpRequest | null>(null);
   const send = useCallback(
-    (file: File) => {
+    (file: File, way: OtherWay = {}) => {
       const call = new XMLHttpRequest();
       request.current = call;
       const { name, size } = file;
@@ -68,7 +74,8 @@ export function useUpload(
         setUpload({ state: 'stopped', name });
         onDone();
       });
-      call.open('POST', `/api/v1/sources/${encodeURIComponent(source)}/upload`);
+      const query = new URLSearchParams({ ...way }).toString();
+      call.open('POST', `/api/v1/sources/${encodeURIComponent(source)}/upload${query && `?${query}`}`);
       call.setRequestHeader('Content-Type', 'application/octet-stream');
       call.send(file);
     },

@@ -1,0 +1,116 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState, type JSX } from 'react';
+import type { Pull, PullTarget } from '../../core/wire/pulls.js';
+import { ask, askJson } from '../api/client.js';
+import { keys } from '../api/keys.js';
+import { usePerson } from '../api/session.js';
+import { count, roughly, showTime } from '../ui/format.js';
+import { Failed } from '../ui/State.js';
+import { PullForm } from './PullForm.js';
+
+/** How the last run went, in words. */
+function outcomeOf(pull: Pull, zone: string): string {
+  if (pull.lastRun === null) return 'not fetched yet';
+  const when = `${showTime(pull.lastRun, zone, 'second')} ${zone}`;
+  return pull.error === null
+    ? `fetched at ${when}: ${count(pull.lastFetched ?? 0)} new, ${count(pull.fetched)} in all`
+    : `failed at ${when}${pull.failures > 1 ? `, ${count(pull.failures)} times in a row` : ''}`;
+}
+
+/** What a source or list is fetched from, how that goes, and ways to change it. */
+export function PullPanel({
+  into,
+  name,
+  zone,
+  onFetched,
+}: {
+  into: PullTarget;
+  name: string;
+  zone: string;
+  /** Something new may have come. */
+  onFetched: () => void;
+}): JSX.Element | null {
+  const person = usePerson();
+  const client = useQueryClient();
+  const [editing, setEditing] = useState(false);
+  const path = `/pulls/${into}/${encodeURIComponent(name)}`;
+  const found = useQuery({
+    queryKey: keys.pull(into, name),
+    queryFn: () => askJson<{ pull: Pull | null }>(path),
+  });
+  const changed = async (): Promise<void> => {
+    await client.invalidateQueries({ queryKey: keys.pull(into, name) });
+    onFetched();
+  };
+  const fetchNow = useMutation({
+    mutationFn: () => askJson<Pull>(`${path}/run`, { method: 'POST' }),
+    onSuccess: changed,
+  });
+  const end = useMutation({ mutationFn: () => ask(path, { method: 'DELETE' }), onSuccess: changed });
+  const pull = found.data?.pull ?? null;
+  const isAdmin = person.role === 'admin';
+  if (!found.isSuccess) return null;
+  if (editing)
+    return (
+      <PullForm
+        path={path}
+        into={into}
+        pull={pull}
+        onDone={() => {
+          setEditing(false);
+          void changed();
+        }}
+        onCancel={() => setEditing(false)}
+      />
+    );
+  if (pull === null)
+    return isAdmin ? (
+      <p className="inset sm py-2">
+        <button type="button" className="link" onClick={() => setEditing(true)}>
+          Pull {into === 'list' ? 'its rows' : 'its records'} from an address
+        </button>{' '}
+        <span className="soft">that answers JSON, again and again</span>
+      </p>
+    ) : null;
+  return (
+    <div className="inset sm py-2" data-testid="pull">
+      <p style={{ overflowWrap: 'anywhere' }}>
+        {pull.enabled ? `Pulled every ${roughly(pull.everySeconds)} from ` : 'Switched off: '}
+        <span className="mono">{pull.address}</span>
+      </p>
+      <p className="soft">
+        {outcomeOf(pull, zone)}
+        {pull.cursor !== null && (
+          <>
+            {' '}
+            · goes on from <span className="mono">{pull.cursor}</span>
+          </>
+        )}
+      </p>
+      {pull.error !== null && <Failed title="The last run failed">{pull.error}</Failed>}
+      {fetchNow.isError && <Failed title="It was not fetched">{fetchNow.error.message}</Failed>}
+      <p className="d-flex gap-3 pt-1">
+        {person.role !== 'reader' && (
+          <button
+            type="button"
+            className="link"
+            disabled={fetchNow.isPending}
+            onClick={() => fetchNow.mutate()}
+          >
+            {fetchNow.isPending ? 'Fetching…' : 'Fetch now'}
+          </button>
+        )}
+        {isAdmin && (
+          <>
+            <button type="button" className="link" onClick={() => setEditing(true)}>
+              Change
+            </button>
+            <button type="button" className="link" onClick={() => end.mutate()}>
+              Pull no more
+            </button>
+          </>
+        )}
+      </p>
+    </div>
+  );
+}
