@@ -36,7 +36,12 @@ export default {
     {
       ...shared,
       displayName: 'core',
-      testMatch: ['<rootDir>/core/**/*.test.ts', '<rootDir>/demo/**/*.test.ts', '<rootDir>/cli/**/*.test.ts'],
+      testMatch: [
+        '<rootDir>/core/**/*.test.ts',
+        '<rootDir>/demo/**/*.test.ts',
+        '<rootDir>/cli/**/*.test.ts',
+        '<rootDir>/stand-ins/**/*.test.ts',
+      ],
       setupFilesAfterEnv: ['<rootDir>/tests/patience.ts'],
     },
     {

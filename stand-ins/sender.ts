@@ -52,6 +52,8 @@ export class Sender {
     if (this.to.syslog === null) return;
     if (this.line === undefined || this.line.destroyed) {
       this.line = connect(this.to.syslog);
+      // A line that rests is no reason to go on living.
+      this.line.unref();
       this.line.on('error', () => this.line?.destroy());
       await once(this.line, 'connect');
     }

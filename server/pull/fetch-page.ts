@@ -89,6 +89,8 @@ export async function fetchPage(request: PageRequest, stop: AbortSignal): Promis
     const response = await fetch(address, {
       headers: {
         Accept: 'application/json',
+        // Left to itself, fetch asks for no answer from before, and never hears that nothing has changed.
+        'Cache-Control': 'max-age=0',
         ...(request.token !== null && { Authorization: `Bearer ${request.token}` }),
         ...(request.etag !== null && { 'If-None-Match': request.etag }),
       },

@@ -19,6 +19,7 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
       ['↑ ↓ ← →', 'move over cells'],
       ['Enter', 'read the event'],
       ['Shift F10', 'cell menu'],
+      ['P', 'hold or go on, while following live'],
       ['K X T D C', 'in the menu: keep, leave out, tally, dossier, copy'],
     ],
   },

@@ -5,7 +5,11 @@ const now = DateTime.fromISO('2026-11-14T12:00:00Z', { zone: 'utc' });
 const read = (search: string) => readBeam(new URLSearchParams(search), now);
 
 it('is the last 24 hours where an address says nothing, or nonsense', () => {
-  const usual = { window: { from: '2026-11-13T12:00:00Z', to: '2026-11-14T12:00:00Z' }, last: '24h' };
+  const usual = {
+    window: { from: '2026-11-13T12:00:00Z', to: '2026-11-14T12:00:00Z' },
+    last: '24h',
+    live: false,
+  };
   expect(read('zone=UTC')).toEqual({ ...usual, zone: 'UTC' });
   expect(read('last=5y&zone=Mars/Base')).toEqual({ ...usual, zone: 'UTC' });
   expect(read('from=2026-11-14T12:00:00Z&to=2026-11-14T11:00:00Z&zone=UTC')).toMatchObject(usual);
@@ -17,6 +21,7 @@ it('is exact where both ends are given, and says so over a preset', () => {
       window: { from: '2026-11-14T05:00:00Z', to: '2026-11-14T09:00:00.500Z' },
       last: null,
       zone: 'Europe/Oslo',
+      live: false,
     },
   );
 });
@@ -28,6 +33,9 @@ it('changes in the address without touching the rest of it', () => {
     'q=from+all&zone=UTC&last=1h',
   );
   expect(writeBeam(before, { zone: 'Europe/Oslo' }).toString()).toBe('q=from+all&last=7d&zone=Europe%2FOslo');
+  expect(writeBeam(before, { live: true }).toString()).toBe('q=from+all&last=7d&zone=UTC&live=1');
+  expect(read(writeBeam(before, { live: true }).toString()).live).toBe(true);
+  expect(writeBeam(writeBeam(before, { live: true }), { live: false }).toString()).toBe(before.toString());
   expect(before.toString()).toBe('q=from+all&last=7d&zone=UTC');
 });
 

@@ -13,7 +13,13 @@ function outcomeOf(pull: Pull, zone: string): string {
   if (pull.lastRun === null) return 'not fetched yet';
   const when = `${showTime(pull.lastRun, zone, 'second')} ${zone}`;
   return pull.error === null
-    ? `fetched at ${when}: ${count(pull.lastFetched ?? 0)} new, ${count(pull.fetched)} in all`
+    ? `fetched at ${when}: ${
+        pull.into === 'list'
+          ? pull.lastFetched === 0
+            ? 'unchanged'
+            : `${count(pull.lastFetched ?? 0)} rows`
+          : `${count(pull.lastFetched ?? 0)} records, ${count(pull.fetched)} in all`
+      }`
     : `failed at ${when}${pull.failures > 1 ? `, ${count(pull.failures)} times in a row` : ''}`;
 }
 

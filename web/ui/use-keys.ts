@@ -6,8 +6,12 @@ export type KeyMap = Readonly<Record<string, () => void>>;
 /** Two keys belong together when they follow each other so quickly. */
 const CHORD_MILLISECONDS = 1200;
 
+/** Fields that are clicked, not typed into. */
+const CLICKED = new Set(['checkbox', 'radio', 'button', 'submit', 'file']);
+
 const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
+  !(target instanceof HTMLInputElement && CLICKED.has(target.type)) &&
   (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
 /** Single keys anywhere on the page; they are off while someone types, and while a dialogue is open. */

@@ -32,9 +32,9 @@ export function FollowLine({
         )}
       </span>
       {status === 'following' && (
-        <button type="button" className="link" onClick={() => onPause(!paused)}>
+        <button type="button" className="link" aria-keyshortcuts="P" onClick={() => onPause(!paused)}>
           {paused ? (waiting.rows.length > 0 ? 'Show them and go on' : 'Go on') : 'Hold'}
-          <kbd>P</kbd>
+          <kbd aria-hidden>P</kbd>
         </button>
       )}
     </div>

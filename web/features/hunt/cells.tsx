@@ -96,6 +96,12 @@ export function inReadingOrder(columns: readonly HuntColumn[]): readonly HuntCol
 const PIXELS_A_SIGN = 8.2;
 const PIXELS_AROUND = 20;
 
+/** Signs that names and addresses usually need, whatever the first rows hold: more rows come. */
+function leastSigns({ type, field }: HuntColumn): number {
+  if (type === 'address') return 14;
+  return field === 'user' || field === 'target_user' || field === 'acting_as' ? 15 : 0;
+}
+
 /** A width that fits most of a column's values, pixels. */
 export function columnWidth(
   column: HuntColumn,
@@ -103,7 +109,7 @@ export function columnWidth(
   rows: readonly (readonly Json[])[],
   zone: string,
 ): number {
-  let most = column.name.length + 2;
+  let most = Math.max(column.name.length + 2, leastSigns(column));
   for (const row of rows.slice(0, 120))
     most = Math.max(
       most,

@@ -15,6 +15,7 @@ const isAtWork = ({ state }: Reread): boolean => state === 'waiting' || state ==
 
 /** What has come of a work so far, numbers first. */
 function inWords({ done, total, changed, unreadable, discarded, discard, state }: Reread): string {
+  if (total === 0) return 'nothing to do: this version has read all there is';
   const parts = [
     total === null ? 'counting' : `${count(done)} of ${count(total)} read again`,
     `${count(changed)} came out differently`,
@@ -57,7 +58,7 @@ export function Rereads({
   const [newest] = all;
   const atWork = newest !== undefined && isAtWork(newest);
   return (
-    <section aria-label="Read again">
+    <section aria-label="Stored records, read again">
       <div className="sub-head ruled">
         <h3 className="section-head">Stored records, read again</h3>
         <span className="xs faint">by version {version}; counts and sightings follow</span>
