@@ -1,3 +1,4 @@
+import { setTimeout as delay } from 'node:timers/promises';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Pull, PullSetting, PullTarget } from '../../core/wire/pulls.js';
@@ -40,6 +41,10 @@ function requireAddress(address: string): string {
     );
   return address;
 }
+
+/** A run of another server is waited for so long, looked at so often; milliseconds. */
+const LONGEST_WAIT = 30_000;
+const LOOK_MILLISECONDS = 200;
 
 /**
  * Writes a pull down; one that is there is changed.
@@ -113,6 +118,18 @@ export class Pulls {
     );
   }
 
+  private async waitFor(into: PullTarget, name: string, stop: AbortSignal): Promise<void> {
+    for (let waited = 0; waited < LONGEST_WAIT && !stop.aborted; waited += LOOK_MILLISECONDS) {
+      const { rowCount } = await this.pool.query(
+        'SELECT 1 FROM pulls WHERE "into" = $1 AND name = $2 AND leased_until > now()',
+        [into, name],
+      );
+      if (rowCount === 0) return;
+      await delay(LOOK_MILLISECONDS);
+    }
+    throw new Failure(409, 'running', 'It is being fetched at this moment. Look again in a little while.');
+  }
+
   /** Ends a pull; what it has brought stays. @throws Failure 404 */
   async remove(into: PullTarget, name: string): Promise<void> {
     const { rowCount } = await this.pool.query('DELETE FROM pulls WHERE "into" = $1 AND name = $2', [
@@ -122,13 +139,16 @@ export class Pulls {
     if (rowCount === 0) throw notFound(`pull into the ${into} "${name}"`);
   }
 
-  /** Fetches now and waits for it; how it went stands in the answer. @throws Failure 404; 409 while it runs */
+  /**
+   * Fetches now and waits for it; how it went stands in the answer. What is being fetched at this moment is waited
+   * for, and not fetched a second time.
+   * @throws Failure 404; 409 when that takes too long
+   */
   async run(into: PullTarget, name: string, stop: AbortSignal): Promise<Pull> {
     if ((await this.one(into, name)) === null) throw notFound(`pull into the ${into} "${name}"`);
     const taken = await takePull(this.pool, into, name);
-    if (taken === undefined)
-      throw new Failure(409, 'running', 'It is being fetched at this moment. Look again in a little while.');
-    await this.puller.run(taken, stop);
+    if (taken !== undefined) await this.puller.run(taken, stop);
+    else await this.waitFor(into, name, stop);
     const after = await this.one(into, name);
     if (after === null) throw notFound(`pull into the ${into} "${name}"`);
     return after;
