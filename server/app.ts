@@ -14,6 +14,7 @@ import { openApi } from './http/openapi.js';
 import type { Route } from './http/route.js';
 import { SourceCatalogue } from './intake/catalogue.js';
 import { RuleSet } from './intake/rule-set.js';
+import type { RecordWriter } from './intake/record-writer.js';
 import { RecordStore } from './intake/store-records.js';
 import { Following } from './live/follow.js';
 import type { Notices } from './live/notices.js';
@@ -54,6 +55,8 @@ export interface AppParts {
   /** Where syslog is listened for. */
   readonly syslog: IntakeWays['syslog'];
   readonly now: () => Instant;
+  /** What stores records; in this thread unless another is given. */
+  readonly store?: RecordWriter;
   /** Holds every answer against its schema; for tests. */
   readonly checkAnswers?: boolean;
 }
@@ -69,7 +72,8 @@ export function apiRoutes(
     now,
     logger,
     settings,
-  }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now' | 'logger'> & {
+    store = new RecordStore(pool, new RuleSet()),
+  }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now' | 'logger' | 'store'> & {
     settings: Pick<Settings, 'sessionSecret'> & Partial<Pick<Settings, 'places'>>;
   },
   people: People,
@@ -78,7 +82,6 @@ export function apiRoutes(
   const alerts = new Alerts(pool, hunts);
   const places = settings.places ?? null;
   const catalogue = new SourceCatalogue(pool, places);
-  const store = new RecordStore(pool, new RuleSet());
   const lists = new Lists(pool);
   const seal = makeSeal(settings.sessionSecret);
   const puller = new Puller({ pool, catalogue, store, lists, seal, now });

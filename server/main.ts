@@ -1,7 +1,9 @@
 import { createServer } from 'node:http';
+import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { makeApp } from './app.js';
 import { SourceCatalogue } from './intake/catalogue.js';
+import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
 import { Repeating } from './jobs/repeating.js';
@@ -29,9 +31,20 @@ async function main(): Promise<void> {
   const notices = new Notices(settings.databaseUrl, logger);
   await notices.start();
   const now = (): number => Date.now() * 1000;
+  const here = new RecordStore(pool, new RuleSet());
+  const threads =
+    settings.intakeThreads === 0
+      ? null
+      : new WorkerStore(
+          fileURLToPath(new URL('./intake-worker.mjs', import.meta.url)),
+          settings.intakeThreads,
+          { databaseUrl: settings.databaseUrl, places: settings.placesFiles },
+          here,
+        );
+  const store = threads ?? here;
   const queue = new SyslogQueue(
     new SourceCatalogue(pool, settings.places),
-    new RecordStore(pool, new RuleSet()),
+    store,
     () => new Sources(pool, now).ensureUnclaimed(),
     logger,
     now,
@@ -53,12 +66,12 @@ async function main(): Promise<void> {
     notices,
     logger,
     settings,
+    store,
     syslog: { host: settings.syslog.host, port: ports.port, tlsPort: ports.tls },
     now,
   });
   const server = createServer(app);
   const catalogue = new SourceCatalogue(pool, settings.places);
-  const store = new RecordStore(pool, new RuleSet());
   const seal = makeSeal(settings.sessionSecret);
   const puller = new Puller({ pool, catalogue, store, lists: new Lists(pool), seal, now });
   const rereader = new Rereader(pool, store, settings.places);
@@ -97,6 +110,7 @@ async function main(): Promise<void> {
         .stop()
         .then(() => queue.stop())
         .then(() => Promise.allSettled([notices.stop(), ...jobs.map((job) => job.stop())]))
+        .then(() => threads?.stop())
         .then(() => pool.end())
         .finally(() => process.exit(0));
     });

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import type { ListLookup } from '../core/recipes/apply.js';
 import { MmdbError, openPlaces } from './mmdb/places.js';
 import type { SyslogSettings } from './syslog/listener.js';
@@ -17,6 +18,9 @@ export interface Settings {
   readonly syslog: SyslogSettings;
   /** Files of networks the operator has; null when there are none. */
   readonly places: ListLookup | null;
+  readonly placesFiles: readonly string[];
+  /** Threads that read and store records; 0 does it in the server's own. */
+  readonly intakeThreads: number;
 }
 
 function readSyslog(env: NodeJS.ProcessEnv): SyslogSettings {
@@ -50,8 +54,19 @@ function readSyslog(env: NodeJS.ProcessEnv): SyslogSettings {
   };
 }
 
+const placesFiles = (env: NodeJS.ProcessEnv): string[] =>
+  (env['UNDER_LAMP_MMDB'] ?? '').split(',').flatMap((file) => file.trim() || []);
+
+function readThreads(env: NodeJS.ProcessEnv): number {
+  const text = env['UNDER_LAMP_INTAKE_THREADS'] ?? '';
+  const count = text === '' ? Math.min(8, availableParallelism()) : Number(text);
+  if (!Number.isInteger(count) || count < 0 || count > 64)
+    throw new SettingError(`UNDER_LAMP_INTAKE_THREADS: "${text}" is no number of threads, 0 to 64.`);
+  return count;
+}
+
 function readPlaces(env: NodeJS.ProcessEnv): ListLookup | null {
-  const files = (env['UNDER_LAMP_MMDB'] ?? '').split(',').flatMap((file) => file.trim() || []);
+  const files = placesFiles(env);
   try {
     return files.length === 0 ? null : openPlaces(files);
   } catch (error) {
@@ -90,5 +105,7 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings {
     logLevel: env['UNDER_LAMP_LOG'] ?? 'info',
     syslog: readSyslog(env),
     places: readPlaces(env),
+    placesFiles: placesFiles(env),
+    intakeThreads: readThreads(env),
   };
 }

@@ -40,7 +40,11 @@ async function unlessFresh(
 export async function buildAll(): Promise<void> {
   await unlessFresh('server', ['core', 'server', 'stand-ins', 'demo'], async () => {
     await bundle({
-      entryPoints: { server: 'server/main.ts', 'stand-ins': 'stand-ins/main.ts' },
+      entryPoints: {
+        server: 'server/main.ts',
+        'intake-worker': 'server/intake/worker.ts',
+        'stand-ins': 'stand-ins/main.ts',
+      },
       outdir: DIST,
       outExtension: { '.js': '.mjs' },
       bundle: true,

@@ -12,6 +12,8 @@ export interface IntakeSource {
   readonly name: string;
   readonly keyHash: Buffer;
   readonly recipe: CompiledRecipe;
+  /** The recipe is not the source's own. */
+  readonly readOtherwise?: true;
   /** Whether a syslog message is this source's. */
   readonly claims: ClaimTest | null;
 }

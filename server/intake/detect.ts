@@ -5,7 +5,7 @@ import type { Event } from '../../core/events/event.js';
 import type { CorrelationRule, LogSource, Rule } from '../../core/sigma/predicate.js';
 import { gatherAlerts, type AlertMatches } from '../sql/alerts.js';
 import { addHits, lockCorrelation, openHits, spendHits } from '../sql/correlation-hits.js';
-import type { ActiveRule } from './rule-set.js';
+import type { ActiveRule, ActiveRules } from './rule-set.js';
 
 type Found = AlertMatches & { events: { id: string; time: number }[]; matches: number };
 
@@ -54,26 +54,22 @@ export async function detectInBatch(
   client: PoolClient,
   events: readonly Event[],
   records: LogSource,
-  rules: readonly ActiveRule[],
+  { rules, documents, index }: ActiveRules,
 ): Promise<number[]> {
   const gathering = new Gathering();
-  const asked = rules
-    .flatMap((active) =>
-      Array.from(active.matchers, ([document, matcher]) => ({
-        active,
-        document,
-        matcher,
-        hits: [] as Event[],
-      })),
-    )
-    .filter(({ matcher }) => matcher.appliesTo(records));
+  const asked = documents.map((one) =>
+    one.matcher.appliesTo(records) ? { ...one, hits: [] as Event[] } : null,
+  );
   // Event by event, so that rules share what they look up of each.
-  for (const event of events) for (const one of asked) if (one.matcher.matches(event)) one.hits.push(event);
+  for (const event of events)
+    for (const position of index.candidates(event)) {
+      const one = asked[position];
+      if (one?.matcher.matches(event) === true) one.hits.push(event);
+    }
+  const met = asked.flatMap((one) => (one === null || one.hits.length === 0 ? [] : [one]));
   for (const active of rules) {
     const matched = new Map<number, Event[]>();
-    for (const { document, matcher, hits } of asked.filter(
-      (one) => one.active === active && one.hits.length > 0,
-    )) {
+    for (const { document, matcher, hits } of met.filter((one) => one.active === active)) {
       matched.set(document, hits);
       if (active.reporting.has(document))
         for (const event of hits) gathering.add(active, document, matcher.rule, usualSubject(event), [event]);

@@ -1,5 +1,6 @@
 import type { PoolClient } from 'pg';
 import { FieldMemory } from '../../core/detect/field-memory.js';
+import { RuleIndex } from '../../core/detect/rule-index.js';
 import { compileRule, type RuleMatcher } from '../../core/detect/matcher.js';
 import { parseRules } from '../../core/sigma/parse-rules.js';
 import type { CorrelationRule, Rule } from '../../core/sigma/predicate.js';
@@ -40,19 +41,52 @@ export function activate(id: string, version: number, text: string, memory = new
   };
 }
 
+/** One detection document of a rule text. */
+export interface ActiveDocument {
+  readonly active: ActiveRule;
+  readonly document: number;
+  readonly matcher: RuleMatcher;
+}
+
+/** All rules that are switched on, and a way to those that an event can meet. */
+export interface ActiveRules {
+  readonly rules: readonly ActiveRule[];
+  readonly documents: readonly ActiveDocument[];
+  /** Tells positions in `documents`. */
+  readonly index: RuleIndex;
+}
+
+/** @param memory the one the rules were made ready with */
+export function indexRules(rules: readonly ActiveRule[], memory = new FieldMemory()): ActiveRules {
+  const documents = rules.flatMap((active) =>
+    Array.from(active.matchers, ([document, matcher]) => ({ active, document, matcher })),
+  );
+  return {
+    rules,
+    documents,
+    index: new RuleIndex(
+      documents.map(({ matcher }) => matcher.rule.predicate),
+      memory,
+    ),
+  };
+}
+
 /** The rules that are switched on, as of the transaction that asks. */
 export class RuleSet {
   private version = -1;
-  private rules: readonly ActiveRule[] = [];
+  private rules: ActiveRules = indexRules([]);
 
-  async current(client: PoolClient): Promise<readonly ActiveRule[]> {
+  async current(client: PoolClient): Promise<ActiveRules> {
     const { rules: version } = await configVersions(client);
     if (version !== this.version) {
       const { rows } = await client.query<{ id: string; version: number; text: string }>(
         'SELECT id, version, text FROM rules WHERE enabled ORDER BY id',
       );
       const memory = new FieldMemory();
-      this.rules = rows.map((row) => activate(row.id, row.version, row.text, memory));
+      this.rules = indexRules(
+        rows.map((row) => activate(row.id, row.version, row.text, memory)),
+        memory,
+      );
       this.version = version;
     }
     return this.rules;

@@ -11,6 +11,7 @@ import { addHourCounts } from '../sql/derived.js';
 import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
 import type { IntakeSource } from './catalogue.js';
 import { detectInBatch } from './detect.js';
+import type { RecordWriter } from './record-writer.js';
 import type { RuleSet } from './rule-set.js';
 
 /** Records stored in one transaction at most: large enough to be quick, small enough not to hold others up. */
@@ -50,7 +51,7 @@ interface Sorted {
 /** The hash event ids are derived by. */
 export const sha256 = (text: string): string => hash('sha256', text);
 
-export class RecordStore {
+export class RecordStore implements RecordWriter {
   private readonly knownDays = new Set<string>();
 
   constructor(
@@ -58,12 +59,6 @@ export class RecordStore {
     private readonly rules: RuleSet,
   ) {}
 
-  /**
-   * Reads records by the recipe of their source and stores them with all that follows from them, in one
-   * transaction. When this returns, everything it reports is committed.
-   * @param received when each record came in
-   * @param waiting ids of the records where they were set aside before: they are, or are not, again
-   */
   async store(
     source: IntakeSource,
     records: readonly string[],

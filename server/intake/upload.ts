@@ -4,7 +4,8 @@ import type { Instant } from '../../core/base/instant.js';
 import type { UploadResult } from '../../core/wire/sources.js';
 import { Failure } from '../http/failure.js';
 import type { IntakeSource } from './catalogue.js';
-import { BATCH_RECORDS, type RecordStore } from './store-records.js';
+import type { RecordWriter } from './record-writer.js';
+import { BATCH_RECORDS } from './store-records.js';
 
 const GZIP_MAGIC = Buffer.from([0x1f, 0x8b]);
 
@@ -45,7 +46,7 @@ async function* unpacked(file: Readable): AsyncGenerator<Buffer> {
  * file sent again doubles nothing.
  */
 export async function storeUpload(
-  store: RecordStore,
+  store: RecordWriter,
   source: IntakeSource,
   file: Readable,
   now: () => Instant,

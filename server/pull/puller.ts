@@ -4,7 +4,8 @@ import type { Instant } from '../../core/base/instant.js';
 import { importRows, ImportError } from '../../core/lists/import.js';
 import { Failure } from '../http/failure.js';
 import type { SourceCatalogue } from '../intake/catalogue.js';
-import { BATCH_RECORDS, type RecordStore } from '../intake/store-records.js';
+import type { RecordWriter } from '../intake/record-writer.js';
+import { BATCH_RECORDS } from '../intake/store-records.js';
 import type { Seal } from '../seal.js';
 import type { Lists } from '../services/lists.js';
 import { movePull, releasePull, takeDuePull, type PullEnd, type PullRow } from '../sql/pulls.js';
@@ -19,7 +20,7 @@ const LONGEST_PAUSE = 3600;
 export interface PullerParts {
   readonly pool: Pool;
   readonly catalogue: SourceCatalogue;
-  readonly store: RecordStore;
+  readonly store: RecordWriter;
   readonly lists: Lists;
   readonly seal: Seal;
   readonly now: () => Instant;

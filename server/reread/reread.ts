@@ -2,7 +2,8 @@ import type { Pool, PoolClient } from 'pg';
 import { eventId } from '../../core/events/event-id.js';
 import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
-import { addBatch, findKnown, sha256, type RecordStore } from '../intake/store-records.js';
+import type { RecordWriter } from '../intake/record-writer.js';
+import { addBatch, findKnown, sha256 } from '../intake/store-records.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { addHourCounts } from '../sql/derived.js';
 import { loadLookups } from '../sql/list-lookups.js';
@@ -88,7 +89,7 @@ const nextDay = (day: string): string =>
 export class Rereader {
   constructor(
     private readonly pool: Pool,
-    private readonly store: RecordStore,
+    private readonly store: RecordWriter,
     private readonly places: ListLookup | null = null,
   ) {}
 

@@ -13,7 +13,8 @@ import { Failure, notFound } from '../http/failure.js';
 import { route, type Route } from '../http/route.js';
 import type { IntakeSource, SourceCatalogue } from '../intake/catalogue.js';
 import { INTAKE_LIMITS, readBody, tooLarge } from '../intake/read-body.js';
-import { BATCH_RECORDS, type RecordStore } from '../intake/store-records.js';
+import type { RecordWriter } from '../intake/record-writer.js';
+import { BATCH_RECORDS } from '../intake/store-records.js';
 import { storeUpload } from '../intake/upload.js';
 import type { OtherWay } from '../services/read-otherwise.js';
 import { keyOpens } from '../services/sources.js';
@@ -45,7 +46,7 @@ const shownKey = (request: Request): string =>
 
 export function intakeRoutes(
   catalogue: SourceCatalogue,
-  store: RecordStore,
+  store: RecordWriter,
   otherwise: (source: IntakeSource, way: OtherWay) => Promise<IntakeSource>,
   syslog: IntakeWays['syslog'],
   now: () => Instant,

@@ -44,5 +44,5 @@ export async function readOtherwise(
     behindNetworks(places),
   );
   const recipe = compileRecipe({ ...document, ...(format && { format }), version: READ_OTHERWISE }, lists);
-  return { ...source, recipe };
+  return { ...source, recipe, readOtherwise: true };
 }

@@ -3,7 +3,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { SetAsideList, SetAsideRetried } from '../../core/wire/sources.js';
 import { Failure, notFound } from '../http/failure.js';
 import type { SourceCatalogue } from '../intake/catalogue.js';
-import type { RecordStore } from '../intake/store-records.js';
+import type { RecordWriter } from '../intake/record-writer.js';
 import { transaction } from '../store/transaction.js';
 
 const MOST_GROUPS = 50;
@@ -25,7 +25,7 @@ export class SetAside {
   constructor(
     private readonly pool: Pool,
     private readonly catalogue: SourceCatalogue,
-    private readonly store: RecordStore,
+    private readonly store: RecordWriter,
   ) {}
 
   /** The groups of a source, the largest first. */

@@ -29,10 +29,13 @@ const arrayLiteral = (items: readonly string[]): string =>
   `{${items.map((item) => `"${item.replace(/[\\"]/g, '\\$&')}"`).join(',')}}`;
 
 /** JSON as jsonb takes it: NUL and halves of surrogate pairs, which it refuses, become U+FFFD. */
-const jsonText = (value: unknown): string =>
-  JSON.stringify(value).replace(/\\\\|\\u(?:0000|d[89a-f][0-9a-f]{2})/g, (escape) =>
+function jsonText(value: unknown): string {
+  const text = JSON.stringify(value);
+  if (!text.includes('\\u')) return text;
+  return text.replace(/\\\\|\\u(?:0000|d[89a-f][0-9a-f]{2})/g, (escape) =>
     escape === '\\\\' ? escape : '\ufffd',
   );
+}
 
 /** One line of the COPY stream, with its line end. */
 export function copyLine({ event, recipeVersion }: StoredEvent, batch: number): string {

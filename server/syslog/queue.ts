@@ -2,7 +2,8 @@ import type { Logger } from 'pino';
 import type { Instant } from '../../core/base/instant.js';
 import { syslog } from '../../core/formats/syslog.js';
 import type { IntakeSource, SourceCatalogue } from '../intake/catalogue.js';
-import { BATCH_RECORDS, type RecordStore } from '../intake/store-records.js';
+import type { RecordWriter } from '../intake/record-writer.js';
+import { BATCH_RECORDS } from '../intake/store-records.js';
 
 /** Messages held in memory at most; beyond, TCP senders wait and datagrams are lost, as UDP allows. */
 const MOST_HELD = 50_000;
@@ -41,7 +42,7 @@ export class SyslogQueue {
 
   constructor(
     private readonly catalogue: SourceCatalogue,
-    private readonly store: RecordStore,
+    private readonly store: RecordWriter,
     private readonly makeUnclaimed: () => Promise<void>,
     private readonly logger: Logger,
     private readonly now: () => Instant,

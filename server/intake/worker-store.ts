@@ -1,0 +1,63 @@
+import { Piscina } from 'piscina';
+import type { Instant } from '../../core/base/instant.js';
+import type { Event } from '../../core/events/event.js';
+import { notFound } from '../http/failure.js';
+import type { IntakeSource } from './catalogue.js';
+import type { RecordWriter } from './record-writer.js';
+import type { BatchResult, RecordStore } from './store-records.js';
+import type { WorkerSettings, WorkerTask } from './worker.js';
+
+/** Fewer records are stored at once where they are: handing them over would cost more. */
+const WORTH_HANDING_OVER = 50;
+
+/** Hands batches to threads, each with connections of its own, so that reading records uses every core. */
+export class WorkerStore implements RecordWriter {
+  private readonly threads: Piscina<WorkerTask, BatchResult | null>;
+
+  /**
+   * @param file the built worker
+   * @param here stores what is not handed over
+   */
+  constructor(
+    file: string,
+    count: number,
+    settings: WorkerSettings,
+    private readonly here: RecordStore,
+  ) {
+    this.threads = new Piscina({
+      filename: file,
+      workerData: settings,
+      minThreads: 1,
+      maxThreads: count,
+      idleTimeout: 60_000,
+    });
+  }
+
+  async store(
+    source: IntakeSource,
+    records: readonly string[],
+    received: Instant | ((position: number) => Instant),
+    waiting: readonly number[] = [],
+  ): Promise<BatchResult> {
+    // A thread knows a source by its name, and reads it by the source's own recipe only.
+    if (records.length < WORTH_HANDING_OVER || source.readOtherwise === true)
+      return this.here.store(source, records, received, waiting);
+    const stored = await this.threads.run({
+      source: source.name,
+      records,
+      received: typeof received === 'number' ? received : records.map((_, position) => received(position)),
+      waiting,
+    });
+    if (stored === null) throw notFound(`source "${source.name}" any more`);
+    return stored;
+  }
+
+  makeDays(events: readonly Pick<Event, 'time'>[]): Promise<void> {
+    return this.here.makeDays(events);
+  }
+
+  /** Waits for the batches under way. */
+  stop(): Promise<void> {
+    return this.threads.close();
+  }
+}
