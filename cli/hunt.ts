@@ -29,10 +29,10 @@ export async function hunt(words: readonly string[]): Promise<number> {
       lists: lists.map((list) => list.ref),
     });
     const result = runInMemory(plan, events, {
-      listTest(ref) {
+      rowsOf(ref) {
         const list = lists.find((known) => known.ref === ref);
         if (list === undefined) throw new Error(`The list "${ref.name}" was not given.`);
-        return (value) => list.find(value) !== undefined;
+        return list.find;
       },
     });
     const allNotes = [...notes, ...plan.notes];

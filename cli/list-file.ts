@@ -1,13 +1,15 @@
 import { readFileSync } from 'node:fs';
 import { isJsonObject, type Json } from '../core/base/json.js';
-import { listFinder, type ListFinder } from '../core/lists/list-match.js';
+import { EXPIRES } from '../core/lists/import.js';
+import { listFinder } from '../core/lists/list-match.js';
+import type { FindRow } from '../core/wick/in-memory/environment.js';
 import { jsonToText } from '../core/text/json-text.js';
 import type { ListMatch, ListRef } from '../core/wick/plan.js';
 import { UsageError } from './usage.js';
 
 export interface FileList {
   readonly ref: ListRef;
-  readonly find: ListFinder;
+  readonly find: FindRow;
 }
 
 const isMatch = (value: unknown): value is ListMatch =>
@@ -32,5 +34,14 @@ export function readListFile(name: string, file: string): FileList {
     );
   }
   const keys = rows.map((row: Json) => (isJsonObject(row) ? (jsonToText(row[key] ?? null) ?? '') : ''));
-  return { ref: { name, match }, find: listFinder(match, keys) };
+  const find = listFinder(match, keys);
+  const columns = new Set([key, ...rows.flatMap((row: Json) => (isJsonObject(row) ? Object.keys(row) : []))]);
+  columns.delete(EXPIRES);
+  return {
+    ref: { name, match, columns: [...columns] },
+    find: (text) => {
+      const row = rows[find(text) ?? -1] as Json | undefined;
+      return row !== undefined && isJsonObject(row) ? row : undefined;
+    },
+  };
 }

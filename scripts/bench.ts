@@ -21,7 +21,8 @@ const RULES = 100;
 const BATCH = 5000;
 const SENDERS = 3;
 const eventsAt = process.argv.indexOf('--events');
-const wanted = eventsAt < 0 ? 200_000 : Number(process.argv[eventsAt + 1]);
+// Enough for the first moments, in which every thread still warms up, not to decide the figures.
+const wanted = eventsAt < 0 ? 500_000 : Number(process.argv[eventsAt + 1]);
 const folder = resolve('.under-lamp-bench');
 
 /** Records of the demo world in the order they come in, days enough for what is wanted. */

@@ -1,9 +1,10 @@
+import type { Span } from '../base/span.js';
 import { nearestWord } from '../base/text-distance.js';
 import { parseNetwork } from '../net/network.js';
 import { parseRegex, RegexError } from '../text/regex-syntax.js';
 import { checkNamed, checkValue, isLiteral, isNull, literalAs } from './check-expression.js';
 import { HuntError } from './hunt-error.js';
-import { NEVER, type Column, type Condition, type Expr } from './plan.js';
+import { NEVER, type Column, type Condition, type Expr, type ListRef } from './plan.js';
 import type { CheckContext, Scope } from './scope.js';
 import type { Node } from './syntax.js';
 import { elementType, readsAsText, typeNames, type ValueType } from './types.js';
@@ -133,19 +134,26 @@ function textLiteral(node: Node, scope: Scope, context: CheckContext, refusal: s
   return expr.value;
 }
 
+/** The list of a name, ignoring case. @throws HuntError for one that is not there */
+export function findList(
+  name: { readonly text: string; readonly span: Span },
+  context: CheckContext,
+): ListRef {
+  const list = context.lists.get(name.text.toLowerCase());
+  if (list !== undefined) return list;
+  const names = Array.from(context.lists.values(), (known) => known.name);
+  const nearest = nearestWord(name.text, names);
+  throw new HuntError(
+    'unknown-list',
+    name.span,
+    `No list "${name.text}".${nearest === undefined ? ' There are no lists yet.' : ` Did you mean "${nearest}"?`}`,
+    nearest,
+  );
+}
+
 function checkInList(node: Node & { node: 'in-list' }, scope: Scope, context: CheckContext): Condition {
   const value = checkValue(node.value, scope, context);
-  const list = context.lists.get(node.list.text.toLowerCase());
-  if (list === undefined) {
-    const names = Array.from(context.lists.values(), (known) => known.name);
-    const nearest = nearestWord(node.list.text, names);
-    throw new HuntError(
-      'unknown-list',
-      node.list.span,
-      `No list "${node.list.text}".${nearest === undefined ? ' There are no lists yet.' : ` Did you mean "${nearest}"?`}`,
-      nearest,
-    );
-  }
+  const list = findList(node.list, context);
   return { op: 'in-list', value, list };
 }
 

@@ -117,6 +117,8 @@ export type ListMatch = 'exact' | 'network' | 'wildcard';
 export interface ListRef {
   readonly name: string;
   readonly match: ListMatch;
+  /** The names of its columns, the key first; where they are not given nothing can be looked up in it. */
+  readonly columns?: readonly string[];
 }
 
 export interface Aggregate {
@@ -149,6 +151,13 @@ export type StepBody =
     }
   | { readonly step: 'where'; readonly condition: Condition }
   | { readonly step: 'set'; readonly computed: Computed }
+  | {
+      readonly step: 'look';
+      readonly value: Expr;
+      readonly list: ListRef;
+      /** Which column of the list goes where. */
+      readonly columns: readonly { readonly column: Column; readonly from: string }[];
+    }
   | {
       readonly step: 'tally';
       readonly keys: readonly Computed[];

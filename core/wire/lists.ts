@@ -4,7 +4,18 @@ const match = { enum: ['exact', 'network', 'wildcard'] } as const;
 
 export const listSummary = {
   type: 'object',
-  required: ['name', 'description', 'match', 'key', 'rows', 'expired', 'bytes', 'updated', 'usedBy'],
+  required: [
+    'name',
+    'description',
+    'match',
+    'key',
+    'rows',
+    'expired',
+    'bytes',
+    'updated',
+    'usedBy',
+    'columns',
+  ],
   additionalProperties: false,
   properties: {
     name: { type: 'string' },
@@ -15,6 +26,7 @@ export const listSummary = {
     expired: { type: 'number', description: 'rows that hold no longer, of all' },
     bytes: { type: 'number', description: 'size of its rows' },
     updated: moment,
+    columns: { type: 'array', items: { type: 'string' }, description: 'the key first' },
     usedBy: {
       type: 'array',
       items: {

@@ -7,6 +7,8 @@ import type { IntakeSource } from './catalogue.js';
 import type { RecordWriter } from './record-writer.js';
 import { BATCH_RECORDS } from './store-records.js';
 
+/** Long records are stored in smaller batches, so that memory stays bounded. */
+const BATCH_SIGNS = 16_000_000;
 const GZIP_MAGIC = Buffer.from([0x1f, 0x8b]);
 
 /** The chunks of a file, unpacked if it begins as gzip does. */
@@ -53,9 +55,11 @@ export async function storeUpload(
 ): Promise<UploadResult> {
   const total = { records: 0, stored: 0, known: 0, setAside: 0, discarded: 0 };
   let held: string[] = [];
+  let signs = 0;
   const flush = async (): Promise<void> => {
     const batch = held;
     held = [];
+    signs = 0;
     const result = await store.store(source, batch, now());
     total.records += batch.length;
     total.stored += result.stored;
@@ -67,7 +71,8 @@ export async function storeUpload(
   const take = async (records: readonly string[]): Promise<void> => {
     for (const record of records) {
       held.push(record);
-      if (held.length >= BATCH_RECORDS) await flush();
+      signs += record.length;
+      if (held.length >= BATCH_RECORDS || signs >= BATCH_SIGNS) await flush();
     }
   };
   const decoder = new TextDecoder('utf-8');

@@ -21,6 +21,7 @@ import type {
   Timeline,
 } from '../../core/wire/hunts.js';
 import { Failure, invalid, notFound } from '../http/failure.js';
+import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { eventColumnsSql } from '../sql/event-read.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { readHuntRow, readRowEvent } from '../store/hunt-rows.js';
@@ -78,11 +79,18 @@ export class Hunts {
 
   /** Checks a hunt against what exists now. @throws HuntError, Failure */
   async plan(text: string, window: WireWindow): Promise<Plan> {
-    return compileHunt(text, { window: readWindow(window), now: this.now(), lists: await this.lists() });
+    return compileHunt(text, { window: readWindow(window), now: this.now(), lists: await this.lists(text) });
   }
 
-  private async lists(): Promise<ListRef[]> {
-    return (await this.pool.query<ListRef & QueryResultRow>('SELECT name, match FROM lists')).rows;
+  /** The lists there are; with their columns for a text that may look something up. */
+  private async lists(text: string): Promise<ListRef[]> {
+    return /\blook\s+up\b/i.test(text)
+      ? (
+          await this.pool.query<ListRef & QueryResultRow>(
+            `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l`,
+          )
+        ).rows
+      : (await this.pool.query<ListRef & QueryResultRow>('SELECT name, match FROM lists')).rows;
   }
 
   /** Says so where a window reaches before the first day that is still held. */
@@ -140,7 +148,7 @@ export class Hunts {
     readonly columns: readonly HuntColumn[];
     readonly notes: readonly string[];
   }> {
-    const known = await this.lists();
+    const known = await this.lists(text);
     const { plan, until } = compileFollowable(text, {
       window: { from: EARLIEST, to: LATEST },
       now: this.now(),
@@ -152,10 +160,7 @@ export class Hunts {
       known.map(({ name }) => name),
     );
     const follower = new Follower(shown, {
-      listTest: ({ name }) => {
-        const find = lists.get(name);
-        return (value) => find?.(value) !== undefined;
-      },
+      rowsOf: ({ name }) => lists.get(name) ?? (() => undefined),
     });
     return {
       follower,

@@ -8,6 +8,7 @@ import { formatNetwork, parseNetwork } from '../../core/net/network.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import type { ListContent, ListImported, ListPage, ListPreview, ListSummary } from '../../core/wire/lists.js';
 import { Failure, notFound } from '../http/failure.js';
+import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { bumpConfig } from '../sql/config.js';
 import { transaction } from '../store/transaction.js';
 
@@ -31,11 +32,12 @@ interface SummaryRow {
   readonly expired: number;
   readonly bytes: number;
   readonly used_by: ListSummary['usedBy'];
+  readonly columns: readonly string[];
 }
 
 // A recipe uses a list in its newest version; a rule names it between percent signs.
 const SUMMARIES = `
-  SELECT l.name, l.description, l.match, l.key_column, l.updated, r.rows, r.expired, r.bytes,
+  SELECT l.name, l.description, l.match, l.key_column, l.updated, r.rows, r.expired, r.bytes, ${LIST_COLUMNS} AS columns,
          coalesce((SELECT json_agg(u ORDER BY u.what, u.name) FROM (
            SELECT 'recipe' AS what, n.name FROM (SELECT DISTINCT ON (name) name, document FROM recipes ORDER BY name, version DESC) AS n
             WHERE n.document::jsonb @> jsonb_build_object('lookups', jsonb_build_array(jsonb_build_object('list', l.name)))
@@ -59,6 +61,7 @@ const toSummary = (row: SummaryRow): ListSummary => ({
   bytes: row.bytes,
   updated: formatInstant(row.updated),
   usedBy: row.used_by,
+  columns: [...row.columns],
 });
 
 interface Record {

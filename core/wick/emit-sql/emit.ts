@@ -125,7 +125,7 @@ export function toTimelineSql(plan: Plan, { micros, split }: TimelineOptions): S
   const emit = makeEmit(out);
   const firstTable = plan.steps.findIndex((step) => !keepsEvents(step));
   const eventSteps = (firstTable < 0 ? plan.steps : plan.steps.slice(0, firstTable)).filter(
-    (step) => step.step === 'from' || step.step === 'where' || step.step === 'set',
+    (step) => step.step === 'from' || step.step === 'where' || step.step === 'set' || step.step === 'look',
   );
   const { ctes, last } = emitChain(emit, eventSteps, 1, '');
   const bucket = `wick.bucket(time, ${out.param(micros, 'bigint')})`;

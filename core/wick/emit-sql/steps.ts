@@ -3,6 +3,7 @@ import type { Computed, PlanStep, StepKind, Window } from '../plan.js';
 import { emitAggregate } from './aggregates.js';
 import type { Emit } from './emit-parts.js';
 import { emitBucket } from './functions.js';
+import { emitLookUp } from './look-up.js';
 import { emitOrder } from './order.js';
 import { column, type SqlWriter } from './sql-writer.js';
 
@@ -28,6 +29,7 @@ export const emitSteps: { readonly [K in StepKind]: EmitStep<K> } = {
   },
   where: (emit, { condition }, before) => `SELECT * FROM ${before} WHERE ${emit.condition(condition)}`,
   set: (emit, step, before) => `SELECT *, ${computed(emit, [step.computed])} FROM ${before}`,
+  look: emitLookUp,
   tally(emit, step, before) {
     const keys = step.keys.map(({ column: { slot }, expr }) => `${emit.expr(expr)} AS ${column(slot)}`);
     if (step.every !== undefined)

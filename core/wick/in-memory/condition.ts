@@ -60,8 +60,8 @@ export function compileCondition(condition: Condition, compile: Compile): Test {
       return (row) => tests.some((test) => test(row));
     }
     case 'in-list': {
-      const test = compile.environment.listTest(condition.list);
-      return anyText(condition.value, compile, test);
+      const find = compile.environment.rowsOf(condition.list);
+      return anyText(condition.value, compile, (text) => find(text) !== undefined);
     }
     case 'like': {
       const fits = wildcardTest(parseWildcard(condition.pattern.toLowerCase(), '%', '_'));

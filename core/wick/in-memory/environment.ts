@@ -1,17 +1,18 @@
+import type { JsonObject } from '../../base/json.js';
 import type { ListRef } from '../plan.js';
 
-/** Tells whether a text is on a list, by the list's own way of matching. */
-export type ListTest = (text: string) => boolean;
+/** Finds the row of a list that a text belongs to, by the list's own way of matching; undefined where it is on none. */
+export type FindRow = (text: string) => JsonObject | undefined;
 
 /** What a plan needs from outside while it runs in memory. */
 export interface Environment {
   /** The contents of a list that the plan names. @throws Error for a list that is not there */
-  listTest(list: ListRef): ListTest;
+  rowsOf(list: ListRef): FindRow;
 }
 
 /** An environment without lists. */
 export const noLists: Environment = {
-  listTest(list) {
+  rowsOf(list) {
     throw new Error(`The list "${list.name}" was not given.`);
   },
 };

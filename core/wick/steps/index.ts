@@ -2,6 +2,7 @@ import type { StepKind } from '../plan.js';
 import { firstStep } from './first.js';
 import { fromStep } from './from.js';
 import { hideStep } from './hide.js';
+import { lookStep } from './look.js';
 import { setStep } from './set.js';
 import { showStep } from './show.js';
 import { sortStep } from './sort.js';
@@ -14,6 +15,7 @@ export const steps = {
   from: fromStep,
   where: whereStep,
   set: setStep,
+  look: lookStep,
   tally: tallyStep,
   sort: sortStep,
   first: firstStep,

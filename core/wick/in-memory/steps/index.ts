@@ -1,7 +1,8 @@
 import type { PlanStep, StepKind } from '../../plan.js';
 import type { Compile } from '../compile-parts.js';
 import { withCells, type Row } from '../row.js';
-import { sortRows } from '../values.js';
+import { jsonToText } from '../../../text/json-text.js';
+import { sortRows, textOf } from '../values.js';
 import type { RunStep, StepOf } from './run-step.js';
 import { runTally } from './tally.js';
 import type { Computed } from '../../plan.js';
@@ -22,6 +23,20 @@ const runFrom: RunStep<'from'> = ({ window, kinds, sources }, rows) =>
     return sources === null || (event.source != null && sources.includes(event.source));
   });
 
+const runLookUp: RunStep<'look'> = ({ value, list, columns }, rows, compile) => {
+  const evaluate = compile.expr(value);
+  const find = compile.environment.rowsOf(list);
+  return rows.map((row) => {
+    const looked = evaluate(row);
+    const text = typeof looked === 'object' ? null : textOf(looked, value.type);
+    const found = text === null ? undefined : find(text);
+    return withCells(
+      row,
+      Object.fromEntries(columns.map(({ column, from }) => [column.slot, jsonToText(found?.[from] ?? null)])),
+    );
+  });
+};
+
 /** How each step runs over rows in memory. Rows stand in the step's order after it. */
 const runs: { [K in StepKind]: RunStep<K> } = {
   from: (step, rows) =>
@@ -31,6 +46,7 @@ const runs: { [K in StepKind]: RunStep<K> } = {
     ]),
   where: (step, rows, compile) => rows.filter(compile.condition(step.condition)),
   set: (step, rows, compile) => addComputed([step.computed], rows, compile),
+  look: runLookUp,
   tally: runTally,
   sort: (step, rows, compile) => sortRows(addComputed(step.keys, rows, compile), step.order),
   first: (step, rows) => rows.slice(0, step.count),
