@@ -1,21 +1,22 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { format } from 'prettier';
 import { columnDef, columnNames } from '../core/events/columns.js';
+import { ocsfOfColumn } from '../core/events/ocsf.js';
 import { kindNames, kinds } from '../core/events/kinds.js';
 import { aggregateNames, aggregates } from '../core/wick/aggregates.js';
 import { functionDef, functionNames } from '../core/wick/functions.js';
 import { stepNames, steps } from '../core/wick/steps/index.js';
 
-// Writes docs/wick.md from the definitions that checking and completion use; `--check` only says whether it is true.
+// Writes docs/wick.md and docs/ocsf.md from the definitions that checking and completion use; `--check` only says
+// whether they are true.
 
-const file = 'docs/wick.md';
 const cell = (text: string): string => text.replaceAll('|', '\\|');
 const table = (head: readonly string[], rows: readonly (readonly string[])[]): string =>
   [head, head.map(() => '---'), ...rows.map((row) => row.map(cell))]
     .map((row) => `| ${row.join(' | ')} |`)
     .join('\n');
 
-const text = `# Wick: what can be written
+const language = `# Wick: what can be written
 
 Made from the definitions that check and complete hunts. A hunt is a text of steps, one a line; a line that begins with
 white space goes on with the step above; \`--\` begins a comment.
@@ -65,11 +66,29 @@ ${table(
 )}
 `;
 
-const written = await format(text, { parser: 'markdown', printWidth: 120 });
-if (process.argv.includes('--check')) {
-  const stale = readFileSync(file, 'utf8') !== written;
-  if (stale) process.stderr.write(`${file} is not what the definitions say: run npm run reference.\n`);
-  process.exitCode = stale ? 1 : 0;
-} else {
-  writeFileSync(file, written);
+const names = `# Our columns and the open schema
+
+Where each column stands in an event of OCSF (1.x), for import and export; each path belongs to one column, so the table
+is read both ways. Columns without a place there are carried under \`unmapped\`.
+
+${table(
+  ['column', 'OCSF attribute', 'meaning'],
+  columnNames.map((name) => [
+    `\`${name}\``,
+    ocsfOfColumn[name] === undefined ? 'none' : `\`${ocsfOfColumn[name]}\``,
+    columnDef(name).meaning,
+  ]),
+)}
+`;
+
+for (const [file, text] of [
+  ['docs/wick.md', language],
+  ['docs/ocsf.md', names],
+] as const) {
+  const written = await format(text, { parser: 'markdown', printWidth: 120 });
+  if (!process.argv.includes('--check')) writeFileSync(file, written);
+  else if (readFileSync(file, 'utf8') !== written) {
+    process.stderr.write(`${file} is not what the definitions say: run npm run reference.\n`);
+    process.exitCode = 1;
+  }
 }
