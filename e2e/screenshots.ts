@@ -1,5 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
+import { Random } from '../demo/random.js';
+import { scenes } from '../demo/scenes/index.js';
 import type { Page } from 'puppeteer-core';
 import { openBrowser, press, signedInPage } from './support/browser.js';
 import { startWorkbench, type Workbench } from './support/workbench.js';
@@ -67,6 +69,22 @@ const shots: readonly Shot[] = [
       await page.keyboard.press('Enter');
       await page.waitForSelector('.raw');
       await page.hover('.group dd');
+    },
+  },
+  {
+    name: 'follow-live',
+    path: hunt('from signin', 'last=1h&zone=UTC&live=1'),
+    shows: '.follow-line',
+    async prepare(page) {
+      await page.waitForFunction(() => document.body.innerText.includes('Following'));
+      const scene = scenes.find(({ name }) => name === 'spray');
+      const records = scene?.play(new Random('picture'), Date.now() * 1000 - 60_000_000) ?? [];
+      await fetch(`${workbench.base}/api/v1/intake/harbour-id`, {
+        method: 'POST',
+        headers: { Authorization: `Bearer ${workbench.world?.keys['harbour-id']}` },
+        body: records.map(({ raw }) => raw).join('\n'),
+      });
+      await page.waitForFunction(() => document.body.innerText.includes('40 since it began'));
     },
   },
   { name: 'alerts', path: '/alerts?zone=UTC', shows: '[aria-label="Alert"] tbody tr' },

@@ -33,7 +33,7 @@ import { WickEditor } from './WickEditor.js';
 
 const NO_EVENTS: readonly RowEvent[] = [];
 const FIRST_HUNT = 'from signin';
-const offered = ['where', 'tally', 'sort', 'first', 'show', 'set', 'hide'] as const;
+const offered = ['where', 'tally', 'sort', 'first', 'show', 'set', 'look up', 'hide'] as const;
 const SUBJECTS = new Set(['user', 'target_user', 'acting_as']);
 
 /** Each step's count beside the count of the step before it. */
@@ -269,6 +269,7 @@ export function HuntPage(): JSX.Element {
               </Failed>
             )}
             <Examples
+              lists={help.catalogue.lists}
               onChoose={(example) => {
                 setText(example);
                 ask(example);
