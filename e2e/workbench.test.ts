@@ -230,6 +230,9 @@ test('a file of what a real sshd wrote goes in through the page, and what cannot
   await input.uploadFile(resolve('demo/fixtures/dock-auth.log'));
   await sees(page, '76 records, 0 stored, 76 already known');
   await input.uploadFile(resolve('package.json'));
+  await sees(page, 'would be set aside');
+  await press(page, 'Send it so');
+  await sees(page, 'package.json: ');
   await press(page, 'Set aside');
   await sees(page, 'no syslog line: ');
   expect(readFileSync('demo/fixtures/dock-auth.log', 'utf8')).toContain('0ttilie.brandt');

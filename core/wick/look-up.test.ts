@@ -1,5 +1,6 @@
 import { listFinder } from '../lists/list-match.js';
 import { jsonCells } from '../output/json-lines.js';
+import { jsonToText } from '../text/json-text.js';
 import { compileHunt } from './compile.js';
 import { HuntError } from './hunt-error.js';
 import { runInMemory } from './in-memory/run.js';
@@ -17,7 +18,10 @@ it.each(lookUpCases)('17: %s', (steps, columns, expected) => {
   const { rows } = runInMemory(plan, makeEvents(lookUpRecords), {
     rowsOf({ name }) {
       const list = lookUpLists.find((one) => one.name === name);
-      const find = listFinder(list?.match ?? 'exact', list?.rows.map((row) => String(row[list.key])) ?? []);
+      const find = listFinder(
+        list?.match ?? 'exact',
+        list?.rows.map((row) => jsonToText(row[list.key] ?? null) ?? '') ?? [],
+      );
       return (text) => list?.rows[find(text) ?? -1];
     },
   });
