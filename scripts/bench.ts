@@ -105,7 +105,9 @@ async function sendAll(
           method: 'POST',
           headers: { Authorization: `Bearer ${keys[batch.source]}` },
           body: batch.body,
-        });
+        }).catch(() => null);
+        // A connection that rested while records were made may be closed: what is not acknowledged is sent again.
+        if (response === null) continue;
         const answer = (await response.json()) as { stored?: number; detail?: string };
         if (response.status === 429) continue;
         if (!response.ok) throw new Error(answer.detail);

@@ -169,6 +169,14 @@ export type StepBody =
     }
   | { readonly step: 'sort'; readonly keys: readonly Computed[]; readonly order: readonly OrderKey[] }
   | { readonly step: 'first'; readonly count: number; readonly order: readonly OrderKey[] }
+  | {
+      readonly step: 'once';
+      readonly keys: readonly Expr[];
+      /** Of several rows of a key, the first in this order is kept. */
+      readonly order: readonly OrderKey[];
+      /** Where an engine may note which row that is. */
+      readonly mark: string;
+    }
   | { readonly step: 'show'; readonly computed: readonly Computed[] }
   | { readonly step: 'hide' };
 

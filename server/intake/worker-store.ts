@@ -12,6 +12,8 @@ const WORTH_HANDING_OVER = 50;
 
 /** Hands batches to threads, each with connections of its own, so that reading records uses every core. */
 export class WorkerStore implements RecordWriter {
+  /** Batches handed over and not yet answered. */
+  private readonly underWay = new Set<Promise<unknown>>();
   private readonly threads: Piscina<WorkerTask, BatchResult | null>;
 
   /**
@@ -42,12 +44,14 @@ export class WorkerStore implements RecordWriter {
     // A thread knows a source by its name, and reads it by the source's own recipe only.
     if (records.length < WORTH_HANDING_OVER || source.readOtherwise === true)
       return this.here.store(source, records, received, waiting);
-    const stored = await this.threads.run({
+    const work = this.threads.run({
       source: source.name,
       records,
       received: typeof received === 'number' ? received : records.map((_, position) => received(position)),
       waiting,
     });
+    this.underWay.add(work);
+    const stored = await work.finally(() => this.underWay.delete(work));
     if (stored === null) throw notFound(`source "${source.name}" any more`);
     return stored;
   }
@@ -57,7 +61,8 @@ export class WorkerStore implements RecordWriter {
   }
 
   /** Waits for the batches under way. */
-  stop(): Promise<void> {
-    return this.threads.close();
+  async stop(): Promise<void> {
+    await Promise.allSettled(this.underWay);
+    await this.threads.destroy();
   }
 }

@@ -372,7 +372,18 @@ const eventStep = fc.oneof(
       fc.constantFrom('', ' desc'),
     ),
   },
-  { weight: 1, arbitrary: fc.constantFrom('first 5', 'first 12', 'hide message, city') },
+  {
+    weight: 1,
+    arbitrary: fc.constantFrom(
+      'first 5',
+      'first 12',
+      'hide message, city',
+      'once per user',
+      'once per original.x, outcome by earliest',
+      'once per src_ip by latest',
+      'once per tags',
+    ),
+  },
 );
 
 const afterTally = (columns: readonly string[]): fc.Arbitrary<string[]> => {

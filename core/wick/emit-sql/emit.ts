@@ -66,7 +66,7 @@ export function toCountSql(plan: Plan): readonly CountQuery[] {
 /** One scan: each `where` becomes a mark on the row instead of leaving rows out. */
 function countEvents(steps: readonly PlanStep[]): CountQuery {
   // A cut changes what can be counted in one scan: then every step is counted on its own.
-  if (steps.some((step) => step.step === 'first')) return countOneByOne(steps);
+  if (steps.some(({ step }) => step === 'first' || step === 'once')) return countOneByOne(steps);
   const out = new SqlWriter();
   const emit = makeEmit(out);
   const ctes: string[] = [];

@@ -47,6 +47,11 @@ export const emitSteps: { readonly [K in StepKind]: EmitStep<K> } = {
     keys.length === 0 ? `SELECT * FROM ${before}` : `SELECT *, ${computed(emit, keys)} FROM ${before}`,
   first: ({ out }, { count, order }, before) =>
     `SELECT * FROM ${before}${order.length === 0 ? '' : ` ORDER BY ${emitOrder(order)}`} LIMIT ${out.param(count, 'bigint')}`,
+  once(emit, { keys, order, mark }, before) {
+    const by = keys.map((key) => emit.expr(key)).join(', ');
+    const first = order.length === 0 ? '' : ` ORDER BY ${emitOrder(order)}`;
+    return `SELECT * FROM (SELECT *, row_number() OVER (PARTITION BY ${by}${first}) AS ${column(mark)} FROM ${before}) AS o WHERE ${column(mark)} = 1`;
+  },
   show: (emit, step, before) => `SELECT *, ${computed(emit, step.computed)} FROM ${before}`,
   hide: (_emit, _step, before) => `SELECT * FROM ${before}`,
 };

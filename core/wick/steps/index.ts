@@ -3,6 +3,7 @@ import { firstStep } from './first.js';
 import { fromStep } from './from.js';
 import { hideStep } from './hide.js';
 import { lookStep } from './look.js';
+import { onceStep } from './once.js';
 import { setStep } from './set.js';
 import { showStep } from './show.js';
 import { sortStep } from './sort.js';
@@ -19,6 +20,7 @@ export const steps = {
   tally: tallyStep,
   sort: sortStep,
   first: firstStep,
+  once: onceStep,
   show: showStep,
   hide: hideStep,
 } satisfies { [K in StepKind]: StepDef };

@@ -46,6 +46,23 @@ export type StepCase = readonly [
 ];
 
 export const stepCases: readonly StepCase[] = [
+  [47, 'once per user\nshow id', ['id'], [['e6'], ['e5'], ['e4'], ['e3']]],
+  [47, 'sort bytes_out desc\nonce per kind\nshow id', ['id'], [['e5'], ['e2']]],
+  [47, 'once per user by earliest\nshow id', ['id'], [['e6'], ['e5'], ['e3'], ['e1']]],
+  [24, 'once per outcome by latest\nshow id', ['id'], [['e6'], ['e4'], ['e2']]],
+  [47, 'once per user, outcome\ntally count() as n', ['n'], [[5]]],
+  [
+    21,
+    'tally count() as n per user, every 1h\nonce per user by latest\nshow user, n',
+    ['user', 'n'],
+    [
+      ['a', 1],
+      ['b', 1],
+      ['c', 1],
+      [null, 1],
+    ],
+  ],
+  [47, 'once per original.mixed\nwhere original.mixed is null\nshow id', ['id'], [['e6']]],
   [22, 'show id', ['id'], [['e6'], ['e5'], ['e4'], ['e2'], ['e3'], ['e1']]],
   [
     32,

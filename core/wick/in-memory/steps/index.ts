@@ -2,7 +2,7 @@ import type { PlanStep, StepKind } from '../../plan.js';
 import type { Compile } from '../compile-parts.js';
 import { withCells, type Row } from '../row.js';
 import { jsonToText } from '../../../text/json-text.js';
-import { sortRows, textOf } from '../values.js';
+import { keyText, sortRows, textOf } from '../values.js';
 import type { RunStep, StepOf } from './run-step.js';
 import { runTally } from './tally.js';
 import type { Computed } from '../../plan.js';
@@ -37,6 +37,17 @@ const runLookUp: RunStep<'look'> = ({ value, list, columns }, rows, compile) => 
   });
 };
 
+const runOnce: RunStep<'once'> = ({ keys, order }, rows, compile) => {
+  const evaluate = keys.map((key) => compile.expr(key));
+  const kept = new Map<string, Row>();
+  for (const row of sortRows(rows, order)) {
+    const name = evaluate.map((of) => keyText(of(row))).join(' ');
+    if (!kept.has(name)) kept.set(name, row);
+  }
+  const chosen = new Set(kept.values());
+  return rows.filter((row) => chosen.has(row));
+};
+
 /** How each step runs over rows in memory. Rows stand in the step's order after it. */
 const runs: { [K in StepKind]: RunStep<K> } = {
   from: (step, rows) =>
@@ -50,6 +61,7 @@ const runs: { [K in StepKind]: RunStep<K> } = {
   tally: runTally,
   sort: (step, rows, compile) => sortRows(addComputed(step.keys, rows, compile), step.order),
   first: (step, rows) => rows.slice(0, step.count),
+  once: runOnce,
   show: (step, rows, compile) => addComputed(step.computed, rows, compile),
   hide: (_step, rows) => rows,
 };
