@@ -1,5 +1,5 @@
-import { parseArgs } from 'node:util';
 import { parseInstant, type Instant } from '../core/base/instant.js';
+import { readWords } from './read-words.js';
 import { UsageError } from './usage.js';
 
 export const formats = ['jsonl', 'csv', 'json'] as const;
@@ -30,24 +30,19 @@ function readTime(name: string, text: string | undefined): Instant | undefined {
 
 /** Reads the words after `lamp hunt`. @throws UsageError */
 export function readHuntArguments(words: readonly string[]): HuntArguments {
-  let values;
-  try {
-    ({ values } = parseArgs({
-      args: [...words],
-      options: {
-        events: { type: 'string' },
-        text: { type: 'string' },
-        file: { type: 'string' },
-        from: { type: 'string' },
-        to: { type: 'string' },
-        now: { type: 'string' },
-        format: { type: 'string', default: 'jsonl' },
-        list: { type: 'string', multiple: true, default: [] },
-      },
-    }));
-  } catch (error) {
-    throw new UsageError(error instanceof Error ? error.message : String(error));
-  }
+  const { values } = readWords({
+    args: [...words],
+    options: {
+      events: { type: 'string' },
+      text: { type: 'string' },
+      file: { type: 'string' },
+      from: { type: 'string' },
+      to: { type: 'string' },
+      now: { type: 'string' },
+      format: { type: 'string', default: 'jsonl' },
+      list: { type: 'string', multiple: true, default: [] },
+    },
+  });
   const format = formats.find((known) => known === values.format);
   if (format === undefined)
     throw new UsageError(`--format: "${values.format}" is none of ${formats.join(', ')}.`);

@@ -1,13 +1,13 @@
 import { createReadStream, statSync } from 'node:fs';
 import { PassThrough, pipeline, Transform } from 'node:stream';
 import { setTimeout as delay } from 'node:timers/promises';
-import { parseArgs } from 'node:util';
 import { createGunzip } from 'node:zlib';
 import type { Cutter } from '../core/formats/format.js';
 import { nearestWord } from '../core/base/text-distance.js';
 import { formats } from '../core/formats/index.js';
 import { formatNames, type FormatName } from '../core/wire/format-names.js';
 import { recognise } from '../core/formats/recognise.js';
+import { readWords } from './read-words.js';
 import { UsageError } from './usage.js';
 
 /** What a request may hold; below the server's own limits, so that a piece is never refused for its size. */
@@ -36,23 +36,17 @@ interface Asked {
 }
 
 function readArguments(words: readonly string[]): Asked {
-  let given;
-  try {
-    given = parseArgs({
-      args: [...words],
-      options: {
-        server: { type: 'string' },
-        source: { type: 'string' },
-        key: { type: 'string' },
-        recipe: { type: 'string' },
-        format: { type: 'string' },
-      },
-      allowPositionals: true,
-    });
-  } catch (error) {
-    throw new UsageError(error instanceof Error ? error.message : String(error));
-  }
-  const { values, positionals } = given;
+  const { values, positionals } = readWords({
+    args: [...words],
+    options: {
+      server: { type: 'string' },
+      source: { type: 'string' },
+      key: { type: 'string' },
+      recipe: { type: 'string' },
+      format: { type: 'string' },
+    },
+    allowPositionals: true,
+  });
   const key = values.key ?? process.env['UNDER_LAMP_KEY'];
   if (values.source === undefined)
     throw new UsageError('--source NAME is missing: the source the records belong to.');

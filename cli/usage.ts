@@ -23,6 +23,8 @@ export const USAGE = `lamp: Under Lamp's command line
 
       --key KEY          the key of the source; or UNDER_LAMP_KEY in the environment
       --server URL       by default http://127.0.0.1:7380
+      --recipe NAME      read by this recipe instead of the source's own
+      --format FORMAT    cut and read so (json, csv, syslog, …) instead of as the recipe says
 
 Exit codes: 0 done, 1 a file cannot be read, 2 wrong use or a hunt that is refused.
 `;

@@ -12,10 +12,6 @@ import { Failure } from './http/failure.js';
 import { mountRoutes, tellFailures } from './http/mount.js';
 import { openApi } from './http/openapi.js';
 import type { Route } from './http/route.js';
-import { SourceCatalogue } from './intake/catalogue.js';
-import { RuleSet } from './intake/rule-set.js';
-import type { RecordWriter } from './intake/record-writer.js';
-import { RecordStore } from './intake/store-records.js';
 import { Following } from './live/follow.js';
 import type { Notices } from './live/notices.js';
 import { alertRoutes } from './routes/alerts.js';
@@ -32,7 +28,6 @@ import { sourceRoutes } from './routes/sources.js';
 import { Alerts } from './services/alerts.js';
 import { Dossiers } from './services/dossiers.js';
 import { Hunts } from './services/hunts.js';
-import { Lists } from './services/lists.js';
 import { People } from './services/people.js';
 import { Pulls } from './services/pulls.js';
 import { RecipeTry } from './services/recipe-try.js';
@@ -42,21 +37,18 @@ import { Rereads } from './services/rereads.js';
 import { Rules } from './services/rules.js';
 import { SetAside } from './services/set-aside.js';
 import { Sources } from './services/sources.js';
-import { Puller } from './pull/puller.js';
-import { makeSeal } from './seal.js';
+import type { SharedParts } from './parts.js';
 import type { Settings } from './settings.js';
 
 export interface AppParts {
   readonly pool: Pool;
   readonly notices: Notices;
   readonly logger: Logger;
-  readonly settings: Pick<Settings, 'sessionSecret' | 'secureCookies' | 'webFolder'> &
-    Partial<Pick<Settings, 'places'>>;
+  readonly settings: Pick<Settings, 'sessionSecret' | 'secureCookies' | 'webFolder'>;
   /** Where syslog is listened for. */
   readonly syslog: IntakeWays['syslog'];
   readonly now: () => Instant;
-  /** What stores records; in this thread unless another is given. */
-  readonly store?: RecordWriter;
+  readonly shared: SharedParts;
   /** Holds every answer against its schema; for tests. */
   readonly checkAnswers?: boolean;
 }
@@ -65,26 +57,12 @@ const SESSION_MILLISECONDS = 12 * 3_600_000;
 
 /** All routes of the API, wired to the services behind them. */
 export function apiRoutes(
-  {
-    pool,
-    notices,
-    syslog,
-    now,
-    logger,
-    settings,
-    store = new RecordStore(pool, new RuleSet()),
-  }: Pick<AppParts, 'pool' | 'notices' | 'syslog' | 'now' | 'logger' | 'store'> & {
-    settings: Pick<Settings, 'sessionSecret'> & Partial<Pick<Settings, 'places'>>;
-  },
+  { pool, notices, syslog, now, logger, shared }: Omit<AppParts, 'settings' | 'checkAnswers'>,
   people: People,
 ): Route[] {
   const hunts = new Hunts(pool, now);
   const alerts = new Alerts(pool, hunts);
-  const places = settings.places ?? null;
-  const catalogue = new SourceCatalogue(pool, places);
-  const lists = new Lists(pool);
-  const seal = makeSeal(settings.sessionSecret);
-  const puller = new Puller({ pool, catalogue, store, lists, seal, now });
+  const { catalogue, store, lists, seal, puller, places } = shared;
   return [
     ...peopleRoutes(people),
     ...intakeRoutes(catalogue, store, (source, way) => readOtherwise(pool, source, way, places), syslog, now),

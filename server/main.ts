@@ -2,18 +2,15 @@ import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { makeApp } from './app.js';
-import { SourceCatalogue } from './intake/catalogue.js';
 import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
 import { Repeating } from './jobs/repeating.js';
 import { rollForward } from './jobs/roll-forward.js';
 import { Notices } from './live/notices.js';
-import { Puller } from './pull/puller.js';
+import { makeShared } from './parts.js';
 import { Rereader } from './reread/reread.js';
-import { makeSeal } from './seal.js';
 import { readSettings, SettingError } from './settings.js';
-import { Lists } from './services/lists.js';
 import { keepToRetention } from './services/retention.js';
 import { Sources } from './services/sources.js';
 import { makePool } from './store/pool.js';
@@ -42,8 +39,10 @@ async function main(): Promise<void> {
           here,
         );
   const store = threads ?? here;
+  const shared = makeShared(pool, store, settings, now);
+  const { catalogue, puller } = shared;
   const queue = new SyslogQueue(
-    new SourceCatalogue(pool, settings.places),
+    catalogue,
     store,
     () => new Sources(pool, now).ensureUnclaimed(),
     logger,
@@ -66,14 +65,11 @@ async function main(): Promise<void> {
     notices,
     logger,
     settings,
-    store,
+    shared,
     syslog: { host: settings.syslog.host, port: ports.port, tlsPort: ports.tls },
     now,
   });
   const server = createServer(app);
-  const catalogue = new SourceCatalogue(pool, settings.places);
-  const seal = makeSeal(settings.sessionSecret);
-  const puller = new Puller({ pool, catalogue, store, lists: new Lists(pool), seal, now });
   const rereader = new Rereader(pool, store, settings.places);
   const jobs = [
     // Questions are exact meanwhile, only a little dearer.

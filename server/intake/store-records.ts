@@ -85,7 +85,7 @@ export class RecordStore implements RecordWriter {
     }
   }
 
-  /** Makes the partitions of events before they are stored, in transactions of their own: making one needs a lock on the whole table. */
+  /** Makes the days of events before they are stored, in transactions of their own: other batches wait for them. */
   async makeDays(events: readonly Pick<Event, 'time'>[]): Promise<void> {
     const days = new Set(events.map((event) => formatInstant(event.time).slice(0, 10)));
     for (const day of days) {

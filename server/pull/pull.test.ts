@@ -131,6 +131,27 @@ describe('records for a source', () => {
     expect(await storedIds('f%')).toEqual(['f1', 'f2', 'f3', 'f4']);
   });
 
+  test('an address that is changed while it is fetched begins anew, and gets no cursor of the other', async () => {
+    const old = feed('old', () => 4);
+    let changed: Promise<unknown> | undefined;
+    answer = (request, response) => {
+      if (request.url?.startsWith('/other') === true) {
+        json(response, { items: [JSON.parse(signInRecord({ eventId: 'new1' })) as unknown], next: 'n' });
+        return;
+      }
+      changed ??= setUp('source', 'harbour-id', { address: `${base}/other` });
+      void changed.then(() => old(request, response));
+    };
+    await setUp('source', 'harbour-id');
+    const during = await runNow('source', 'harbour-id');
+    // What had come is stored; nothing else is known of the new address yet.
+    expect(during.json).toMatchObject({ address: `${base}/other`, cursor: null, lastRun: null, error: null });
+    expect(asked).toEqual(['/feed']);
+    expect((await runNow('source', 'harbour-id')).json).toMatchObject({ cursor: 'n', lastFetched: 2 });
+    expect(asked.slice(1)).toEqual(['/other', '/other?cursor=n']);
+    expect(await storedIds('old%')).toEqual(['old1', 'old2']);
+  });
+
   test('of two servers only one fetches', async () => {
     const going: ServerResponse[] = [];
     let hold: () => void = () => undefined;
@@ -268,6 +289,21 @@ describe('setting up', () => {
     await setUp('source', 'harbour-id', { token: null });
     await runNow('source', 'harbour-id');
     expect(shown).toBeUndefined();
+  });
+
+  test('goes to no other host because the address was changed', async () => {
+    const shown: (string | undefined)[] = [];
+    answer = (request, response) => {
+      shown.push(request.headers.authorization);
+      json(response, { items: [] });
+    };
+    await setUp('source', 'harbour-id', { token: 'for one host' });
+    await setUp('source', 'harbour-id', { address: `${base}/another/path` });
+    await runNow('source', 'harbour-id');
+    await setUp('source', 'harbour-id', { address: base.replace('127.0.0.1', 'localhost') });
+    const { json: after } = await runNow('source', 'harbour-id');
+    expect(shown).toEqual(['Bearer for one host', undefined]);
+    expect(after.hasToken).toBe(false);
   });
 
   test.each([

@@ -105,8 +105,8 @@ export class Puller {
       fetched += items.length;
       const moved = next !== null && next !== cursor;
       cursor = next ?? cursor;
-      await movePull(pool, taken, cursor, items.length);
-      if (!moved || items.length === 0) return { fetched, etag: null, more: false };
+      const goesOn = await movePull(pool, taken, cursor, items.length);
+      if (!goesOn || !moved || items.length === 0) return { fetched, etag: null, more: false };
     }
     return { fetched, etag: null, more: true };
   }
@@ -124,8 +124,14 @@ export class Puller {
       const page: Page = await this.page(taken, cursor, pages === 0 ? taken.etag : null, stop);
       if (page.unchanged) return { fetched: 0, etag: taken.etag, more: false };
       items.push(...page.items);
-      if (items.length > MOST_ROWS || pages >= MOST_PAGES)
+      if (items.length > MOST_ROWS)
         throw new PullFailure(`It holds more than ${MOST_ROWS.toLocaleString('en')} rows.`);
+      if (pages >= MOST_PAGES)
+        throw new PullFailure(
+          `It comes in more than ${MOST_PAGES} pages. Ask for larger ones in the address.`,
+        );
+      // Keeps it while page after page is fetched.
+      if (!(await movePull(pool, taken, null, 0))) return { fetched: 0, etag: null, more: false };
       // Only where one answer is the whole does its mark say that nothing has changed.
       if (pages === 0) mark = page.etag;
       if (page.next === null || page.next === cursor || page.items.length === 0) break;

@@ -3,6 +3,9 @@ import { apiRoutes } from '../app.js';
 import type { Route } from '../http/route.js';
 import type { Notices } from '../live/notices.js';
 import { People } from '../services/people.js';
+import { RuleSet } from '../intake/rule-set.js';
+import { RecordStore } from '../intake/store-records.js';
+import { makeShared } from '../parts.js';
 import { Caller, PASSWORD, testServer, type TestServer } from '../tests/server.js';
 
 let server: TestServer;
@@ -16,7 +19,12 @@ beforeAll(async () => {
       notices: { subscribe: () => () => undefined } as unknown as Notices,
       logger: pino({ level: 'silent' }),
       syslog: { host: '', port: null, tlsPort: null },
-      settings: { sessionSecret: 'a secret for tests only' },
+      shared: makeShared(
+        pool,
+        new RecordStore(pool, new RuleSet()),
+        { sessionSecret: 'x', places: null },
+        () => 0,
+      ),
       now: () => 0,
     },
     new People(pool),

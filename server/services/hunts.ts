@@ -157,7 +157,7 @@ export class Hunts {
     const shown = forScreen(plan);
     const { lists } = await loadLookups(
       this.pool,
-      known.map(({ name }) => name),
+      known.map(({ name }) => name).filter((name) => text.toLowerCase().includes(name.toLowerCase())),
     );
     const follower = new Follower(shown, {
       rowsOf: ({ name }) => lists.get(name) ?? (() => undefined),

@@ -102,7 +102,7 @@ export class Pulls {
     return rows[0] === undefined ? null : toWire(rows[0]);
   }
 
-  /** Sets a pull up or changes it. A new address begins anew, without the old one's cursor. @throws Failure 404, 422 */
+  /** Sets a pull up or changes it. A new address begins anew, without the old one's cursor; a new host without its token. @throws Failure 404, 422 */
   async put(into: PullTarget, name: string, setting: PullSetting): Promise<void> {
     const there = await this.pool.query(
       into === 'source' ? 'SELECT 1 FROM sources WHERE name = $1' : 'SELECT 1 FROM lists WHERE name = $1',
@@ -110,11 +110,15 @@ export class Pulls {
     );
     if (there.rowCount === 0) throw notFound(`${into} "${name}"`);
     const { token, ...rest } = setting;
+    const address = requireAddress(setting.address);
+    // A token was given for one host; it goes to no other because somebody changed the address.
+    const before = await this.one(into, name);
+    const elsewhere = before !== null && new URL(before.address).origin !== new URL(address).origin;
     await addPull(
       this.pool,
-      { into, name, ...rest, address: requireAddress(setting.address) },
+      { into, name, ...rest, address },
       token == null ? null : this.seal.close(token),
-      token !== undefined,
+      token !== undefined || elsewhere,
     );
   }
 

@@ -52,17 +52,22 @@ export async function takePull(
   return rows[0];
 }
 
-/** Writes down that everything before a cursor is stored, and keeps the pull a while longer. */
+/**
+ * Writes down that everything before a cursor is stored, and keeps the pull a while longer.
+ * @returns false when it was removed meanwhile or is to fetch from elsewhere: a cursor means nothing there
+ */
 export async function movePull(
   client: Pool | PoolClient,
-  { into, name }: Pick<PullRow, 'into' | 'name'>,
+  { into, name, address }: Pick<PullRow, 'into' | 'name' | 'address'>,
   cursor: string | null,
   fetched: number,
-): Promise<void> {
-  await client.query(
-    `UPDATE pulls SET cursor = $3, fetched = fetched + $4, leased_until = now() + ${LEASE} WHERE "into" = $1 AND name = $2`,
-    [into, name, cursor, fetched],
+): Promise<boolean> {
+  const { rowCount } = await client.query(
+    `UPDATE pulls SET cursor = $4, fetched = fetched + $5, leased_until = now() + ${LEASE}
+      WHERE "into" = $1 AND name = $2 AND address = $3`,
+    [into, name, address, cursor, fetched],
   );
+  return rowCount === 1;
 }
 
 /** How a run ended. */
@@ -77,14 +82,19 @@ export interface PullEnd {
 /** Lets go of a pull after a run. */
 export async function releasePull(
   client: Pool | PoolClient,
-  { into, name }: Pick<PullRow, 'into' | 'name'>,
+  { into, name, address }: Pick<PullRow, 'into' | 'name' | 'address'>,
   { fetched, etag, error, pause }: PullEnd,
 ): Promise<void> {
+  // One that is to fetch from elsewhere by now is only let go of: how it went there is not known yet.
   await client.query(
-    `UPDATE pulls SET last_run = now(), last_fetched = $3, etag = $4, error = $5,
-            failures = CASE WHEN $5::text IS NULL THEN 0 ELSE failures + 1 END,
-            next_run = now() + make_interval(secs => $6), leased_until = NULL
+    `UPDATE pulls SET leased_until = NULL,
+            last_run = CASE WHEN address = $3 THEN now() ELSE last_run END,
+            last_fetched = CASE WHEN address = $3 THEN $4 ELSE last_fetched END,
+            etag = CASE WHEN address = $3 THEN $5 END,
+            error = CASE WHEN address = $3 THEN $6 END,
+            failures = CASE WHEN address <> $3 OR $6::text IS NULL THEN 0 ELSE failures + 1 END,
+            next_run = CASE WHEN address = $3 THEN now() + make_interval(secs => $7) ELSE next_run END
       WHERE "into" = $1 AND name = $2`,
-    [into, name, fetched, etag, error, pause],
+    [into, name, address, fetched, etag, error, pause],
   );
 }

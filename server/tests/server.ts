@@ -4,7 +4,10 @@ import type { AddressInfo } from 'node:net';
 import { pino } from 'pino';
 import type { Role } from '../../core/wire/people.js';
 import { makeApp } from '../app.js';
+import { RuleSet } from '../intake/rule-set.js';
+import { RecordStore } from '../intake/store-records.js';
 import { Notices } from '../live/notices.js';
+import { makeShared } from '../parts.js';
 import { putUser } from '../services/people.js';
 import { Recipes } from '../services/recipes.js';
 import { Sources } from '../services/sources.js';
@@ -21,6 +24,7 @@ export interface TestServer {
   stop(): Promise<void>;
 }
 
+const SECRET = 'a secret for tests only';
 export const PASSWORD = 'a long enough password';
 
 export async function testServer(): Promise<TestServer> {
@@ -33,7 +37,13 @@ export async function testServer(): Promise<TestServer> {
     pool: database.pool,
     notices,
     logger,
-    settings: { sessionSecret: 'a secret for tests only', secureCookies: false, webFolder: null },
+    settings: { sessionSecret: SECRET, secureCookies: false, webFolder: null },
+    shared: makeShared(
+      database.pool,
+      new RecordStore(database.pool, new RuleSet()),
+      { sessionSecret: SECRET, places: null },
+      () => clock.now,
+    ),
     syslog: { host: '127.0.0.1', port: 5514, tlsPort: null },
     now: () => clock.now,
     checkAnswers: true,

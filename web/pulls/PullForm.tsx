@@ -76,7 +76,9 @@ export function PullForm({
       {field('cursor', 'Name the cursor is asked by', cursor, setCursor, mono)}
       {field(
         'token',
-        pull?.hasToken === true ? 'Bearer token (empty: it stays)' : 'Bearer token, if it asks for one',
+        pull?.hasToken === true
+          ? 'Bearer token (empty: it stays, unless the host changes)'
+          : 'Bearer token, if it asks for one',
         token,
         setToken,
         { type: 'password', autoComplete: 'off' },
