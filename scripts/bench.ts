@@ -120,6 +120,22 @@ async function sendAll(
   return stored;
 }
 
+/**
+ * Ticks of all processors so far, and those of them that a virtual machine did not get (proc(5), /proc/stat, steal):
+ * while much is taken away, figures say little.
+ */
+function processorTicks(): { all: number; taken: number } {
+  const ticks = (/^cpu +(.*)$/m.exec(readFileSync('/proc/stat', 'utf8'))?.[1] ?? '').split(' ').map(Number);
+  // The last two, of guests, are within the first.
+  return { all: ticks.slice(0, 8).reduce((sum, one) => sum + one, 0), taken: ticks[7] ?? 0 };
+}
+
+/** The share of the processors that was taken away since then, as text. */
+function takenSince(before: ReturnType<typeof processorTicks>): string {
+  const { all, taken } = processorTicks();
+  return `${((100 * (taken - before.taken)) / Math.max(1, all - before.all)).toFixed(0)} % of the processors taken away`;
+}
+
 const peakMegabytes = (pid: number): number =>
   Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
 const perSecond = (rows: number, milliseconds: number): string =>
@@ -163,12 +179,17 @@ async function main(): Promise<void> {
   const server = await startServer(databaseUrl, port);
   let stored = 0;
   let milliseconds = 0;
+  const beforeIntake = processorTicks();
   for (const records of recordsOf(wanted)) {
     const start = performance.now();
+    const before = processorTicks();
     stored += await sendAll(port, keys, records);
     milliseconds += performance.now() - start;
-    process.stdout.write(`  ${stored.toLocaleString('en')} stored, ${perSecond(stored, milliseconds)}\n`);
+    process.stdout.write(
+      `  ${stored.toLocaleString('en')} stored, ${perSecond(stored, milliseconds)}, ${takenSince(before)}\n`,
+    );
   }
+  const takenFromIntake = takenSince(beforeIntake);
   const peak = peakMegabytes(server.pid ?? 0);
   await new Promise((ended) => {
     server.once('exit', ended);
@@ -178,11 +199,13 @@ async function main(): Promise<void> {
     `SELECT sum(pg_total_relation_size(inhrelid)) AS bytes FROM pg_inherits WHERE inhparent = 'events'::regclass`,
   );
   await pool.end();
+  const beforeCopy = processorTicks();
   const copying = await copyAgain(databaseUrl);
+  const takenFromCopy = takenSince(beforeCopy);
   process.stdout.write(
     [
-      `intake over HTTP, ${RULES} rules on: ${perSecond(stored, milliseconds)}`,
-      `COPY of the same rows, same indexes: ${perSecond(stored, copying)}`,
+      `intake over HTTP, ${RULES} rules on: ${perSecond(stored, milliseconds)} (${takenFromIntake})`,
+      `COPY of the same rows, same indexes: ${perSecond(stored, copying)} (${takenFromCopy})`,
       `intake reaches ${(copying / milliseconds).toFixed(2)} of COPY (aim: 0.33)`,
       `memory of the server at most ${Math.round(peak)} MB (aim: 600)`,
       `${Math.round((rows[0]?.bytes ?? 0) / stored).toLocaleString('en')} bytes an event on disk, indexes included`,
