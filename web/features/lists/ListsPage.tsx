@@ -8,6 +8,7 @@ import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
+import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { ImportRows } from './ImportRows.js';
 import { ListSheet } from './ListSheet.js';
@@ -68,17 +69,9 @@ export function ListsPage(): JSX.Element {
                     onClick={() => void navigate(`/lists/${list.name}${search}`)}
                   >
                     <td>
-                      <a
-                        className="queue-title mono"
-                        href={`/lists/${list.name}${search}`}
-                        onClick={(event) => {
-                          event.preventDefault();
-                          void navigate(`/lists/${list.name}${search}`);
-                        }}
-                        style={{ color: 'inherit', textDecoration: 'none' }}
-                      >
+                      <RowLink to={`/lists/${list.name}${search}`} mono>
                         {list.name}
-                      </a>
+                      </RowLink>
                       <span className="queue-subject">{list.description || `by ${list.key}`}</span>
                     </td>
                     <td>{matchWords[list.match]}</td>

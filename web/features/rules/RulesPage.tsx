@@ -11,6 +11,7 @@ import { CurlLink } from '../../ui/Curl.js';
 import { count } from '../../ui/format.js';
 import { Severity } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';
+import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { RuleSheet } from './RuleSheet.js';
 
@@ -96,18 +97,9 @@ export function RulesPage(): JSX.Element {
                     onClick={() => void navigate(`/rules/${rule.id}${search}`)}
                   >
                     <td>
-                      <a
-                        className="queue-title"
-                        href={`/rules/${rule.id}${search}`}
-                        onClick={(event) => {
-                          event.preventDefault();
-                          void navigate(`/rules/${rule.id}${search}`);
-                        }}
-                        style={{ color: 'inherit', textDecoration: 'none' }}
-                        title={rule.title}
-                      >
+                      <RowLink to={`/rules/${rule.id}${search}`} title={rule.title}>
                         {rule.title}
-                      </a>
+                      </RowLink>
                       <span className="queue-subject">version {rule.version}</span>
                     </td>
                     <td>

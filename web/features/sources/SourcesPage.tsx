@@ -9,6 +9,7 @@ import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
+import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { NewSource } from './NewSource.js';
 import { SourceSheet } from './SourceSheet.js';
@@ -68,17 +69,7 @@ export function SourcesPage(): JSX.Element {
                     onClick={() => void navigate(`/sources/${source.name}${search}`)}
                   >
                     <td>
-                      <a
-                        className="queue-title"
-                        href={`/sources/${source.name}${search}`}
-                        onClick={(event) => {
-                          event.preventDefault();
-                          void navigate(`/sources/${source.name}${search}`);
-                        }}
-                        style={{ color: 'inherit', textDecoration: 'none' }}
-                      >
-                        {source.title}
-                      </a>
+                      <RowLink to={`/sources/${source.name}${search}`}>{source.title}</RowLink>
                       <span className="queue-subject mono">{source.name}</span>
                     </td>
                     <td>
