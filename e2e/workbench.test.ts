@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { openBrowser, press, sees, signedInPage, type TestBrowser } from './support/browser.js';
+import { openBrowser, press, pressTab, sees, signedInPage, type TestBrowser } from './support/browser.js';
 import { startWorkbench, type Workbench } from './support/workbench.js';
 
 let workbench: Workbench;
@@ -233,7 +233,7 @@ test('a file of what a real sshd wrote goes in through the page, and what cannot
   await sees(page, 'would be set aside');
   await press(page, 'Send it so');
   await sees(page, 'package.json: ');
-  await press(page, 'Set aside');
+  await pressTab(page, 'Set aside');
   await sees(page, 'no syslog line: ');
   expect(readFileSync('demo/fixtures/dock-auth.log', 'utf8')).toContain('0ttilie.brandt');
   await hunt(

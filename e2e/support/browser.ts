@@ -78,6 +78,11 @@ export async function press(page: Page, name: string): Promise<void> {
   await page.locator(`::-p-aria(${name})`).click();
 }
 
+/** Clicks a tab by the beginning of its name: a count that follows may come while one looks. */
+export async function pressTab(page: Page, name: string): Promise<void> {
+  await page.locator(`::-p-xpath(//*[@role="tab"][starts-with(., "${name}")])`).click();
+}
+
 /** Types a text into a field, found by its label, in place of what stands there. */
 export async function fill(page: Page, label: string, text: string): Promise<void> {
   await page

@@ -107,7 +107,7 @@ describe('setting one up', () => {
     type('Address that answers JSON', 'x');
     press('Save');
     await screen.findByText('"x" is no address.');
-    expect((screen.getByLabelText('Address that answers JSON') as HTMLInputElement).value).toBe('x');
+    expect(screen.getByLabelText<HTMLInputElement>('Address that answers JSON').value).toBe('x');
     press('Cancel');
     await screen.findByTestId('pull');
   });

@@ -22,7 +22,7 @@ describe('a row', () => {
     const api = fakeApi({ [`PATCH ${rowsPath}`]: {} });
     const onDone = jest.fn();
     show(form(null, onDone));
-    expect((screen.getByLabelText('login') as HTMLInputElement).required).toBe(true);
+    expect(screen.getByLabelText<HTMLInputElement>('login').required).toBe(true);
     type('login', 'teo.marrash');
     type('holds until (empty: always)', ' 2027-01-31 ');
     press('Add it');
@@ -77,7 +77,7 @@ describe('taking rows in', () => {
     type('Rows: CSV with a heading, JSON, or a STIX 2.1 bundle', 'network,place\n10.0.0.0/8,inside');
     await screen.findByText(/things could not be taken/);
     screen.getByText('row 3: "expires" is no time');
-    expect((screen.getByLabelText('Match') as HTMLSelectElement).value).toBe('network');
+    expect(screen.getByLabelText<HTMLSelectElement>('Match').value).toBe('network');
     press('Take them in');
     await screen.findByText('Taken in: the list has 1,200 rows.');
     expect(api.changes().at(-1)?.body).toMatchObject({ key: 'network', match: 'network', how: 'replace' });
@@ -96,7 +96,7 @@ describe('taking rows in', () => {
       target: { files: [textFile('a.csv', 'login\nx')] },
     });
     await screen.findByLabelText('What is there');
-    expect((screen.getByLabelText('Key') as HTMLSelectElement).disabled).toBe(true);
+    expect(screen.getByLabelText<HTMLSelectElement>('Key').disabled).toBe(true);
     type('What is there', 'replace');
     press('Take them in');
     await screen.findByText('Row 2 has no "login".');
@@ -114,7 +114,7 @@ describe('taking rows in', () => {
     press('New list');
     type('Rows: CSV with a heading, JSON, or a STIX 2.1 bundle', '[]');
     await screen.findByText('It holds no rows.');
-    expect((screen.getByRole('button', { name: 'Take them in' }) as HTMLButtonElement).disabled).toBe(true);
+    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Take them in' }).disabled).toBe(true);
   });
 
   test('is no matter for readers', () => {
@@ -149,7 +149,7 @@ describe('the page', () => {
     type('Search the rows', 'runa');
     await waitFor(() => expect(api.asked.at(-1)?.path).toBe('/lists/people?search=runa&from=0'));
     fireEvent.click(await screen.findByRole('button', { name: 'runa.keel' }));
-    expect((screen.getByLabelText('login') as HTMLInputElement).value).toBe('runa.keel');
+    expect(screen.getByLabelText<HTMLInputElement>('login').value).toBe('runa.keel');
     press('Leave it');
     expect(screen.getByRole('link', { name: 'Hunt with it' }).getAttribute('href')).toBe(
       '/hunt?last=7d&q=from+all%0Awhere+user+in+list+people',

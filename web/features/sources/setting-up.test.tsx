@@ -82,7 +82,7 @@ describe('a new source', () => {
     type('Title', 'X');
     fireEvent.click(screen.getByRole('button', { name: 'Add it' }));
     await screen.findByText('There is a source "x" already.');
-    expect((screen.getByLabelText('Name') as HTMLInputElement).value).toBe('x');
+    expect(screen.getByLabelText<HTMLInputElement>('Name').value).toBe('x');
   });
 
   test('is no matter for others', () => {

@@ -112,7 +112,7 @@ test('it can be left, stopped, and says what went wrong', async () => {
   show(<Upload source={source()} />);
   choose();
   await screen.findByText('recipe/columns: the recipe must name them.');
-  expect((screen.getByRole('button', { name: 'Send it so' }) as HTMLButtonElement).disabled).toBe(true);
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Send it so' }).disabled).toBe(true);
   fireEvent.click(screen.getByRole('button', { name: 'Cancel' }));
   expect(screen.queryByText('Send it so')).toBeNull();
 
