@@ -84,6 +84,20 @@ it('takes the hunt from a file, a window, a moment, and lists', async () => {
   ).toBe('{"count":1}\n');
 });
 
+it('fills in the blanks of a hunt', async () => {
+  const text = "ask who 'User'\nask n 'Rows' default 5\nfrom all\nwhere user = $who\nfirst $n\nshow user";
+  const asked = ['hunt', '--events', events, '--text', text];
+  expect((await lamp(...asked, '--param', 'who=Ines.Vaal', '--param', 'n=1')).out).toBe(
+    '{"user":"ines.vaal"}\n',
+  );
+  expect(await lamp(...asked)).toEqual({
+    code: 2,
+    out: '',
+    err: expect.stringMatching(/^line 1, column 5: "who" must be filled in: User/),
+  });
+  expect((await lamp(...asked, '--param', 'who')).err).toContain('is not NAME=VALUE');
+});
+
 it('refuses a hunt with its line and column, nothing else, and exit code 2', async () => {
   expect(await lamp('hunt', '--events', events, '--text', 'from all\nwhere usr = 1')).toEqual({
     code: 2,

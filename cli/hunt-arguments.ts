@@ -16,6 +16,8 @@ export interface HuntArguments {
   readonly format: Format;
   /** Name and file of each list. */
   readonly lists: readonly { readonly name: string; readonly file: string }[];
+  /** What the blanks of the hunt are filled with, by name. */
+  readonly parameters: Readonly<Record<string, string>>;
 }
 
 function readTime(name: string, text: string | undefined): Instant | undefined {
@@ -26,6 +28,12 @@ function readTime(name: string, text: string | undefined): Instant | undefined {
       `--${name}: "${text}" cannot be read as a time. Write ISO 8601, such as 2026-11-14T06:00:00Z.`,
     );
   return time;
+}
+
+function readPair(option: string, word: string, shape: string): [string, string] {
+  const at = word.indexOf('=');
+  if (at < 1) throw new UsageError(`--${option}: "${word}" is not ${shape}.`);
+  return [word.slice(0, at), word.slice(at + 1)];
 }
 
 /** Reads the words after `lamp hunt`. @throws UsageError */
@@ -41,6 +49,7 @@ export function readHuntArguments(words: readonly string[]): HuntArguments {
       now: { type: 'string' },
       format: { type: 'string', default: 'jsonl' },
       list: { type: 'string', multiple: true, default: [] },
+      param: { type: 'string', multiple: true, default: [] },
     },
   });
   const format = formats.find((known) => known === values.format);
@@ -50,10 +59,10 @@ export function readHuntArguments(words: readonly string[]): HuntArguments {
   if (values.text !== undefined && values.file !== undefined)
     throw new UsageError('Give the hunt by --text or by --file, not both.');
   const lists = values.list.map((word) => {
-    const at = word.indexOf('=');
-    if (at < 1) throw new UsageError(`--list: "${word}" is not NAME=FILE.json.`);
-    return { name: word.slice(0, at), file: word.slice(at + 1) };
+    const [name, file] = readPair('list', word, 'NAME=FILE.json');
+    return { name, file };
   });
+  const parameters = Object.fromEntries(values.param.map((word) => readPair('param', word, 'NAME=VALUE')));
   const from = readTime('from', values.from);
   const to = readTime('to', values.to);
   if (from !== undefined && to !== undefined && to <= from)
@@ -67,5 +76,6 @@ export function readHuntArguments(words: readonly string[]): HuntArguments {
     now: readTime('now', values.now),
     format,
     lists,
+    parameters,
   };
 }

@@ -27,6 +27,7 @@ export async function hunt(words: readonly string[]): Promise<number> {
       window,
       now: asked.now ?? asked.to ?? Date.now() * 1000,
       lists: lists.map((list) => list.ref),
+      parameters: asked.parameters,
     });
     const result = runInMemory(plan, events, {
       rowsOf(ref) {

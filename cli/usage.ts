@@ -6,13 +6,14 @@ export class UsageError extends Error {
 export const USAGE = `lamp: Under Lamp's command line
 
   lamp hunt --events FILE.jsonl [--text '…' | --file X.wick] [--from T --to T] [--now T]
-            [--list NAME=FILE.json] [--format jsonl|csv|json]
+            [--list NAME=FILE.json] [--param NAME=VALUE] [--format jsonl|csv|json]
       Runs a hunt over a file of events, one JSON object a line: canonical columns by
       name, the source's own fields under "original", nothing needed but "time".
       The hunt comes from --text, --file or standard input; rows go to standard output.
 
       --from T, --to T   the window (ISO 8601); by default all events of the file
       --now T            what "now" and "over last …" mean; by default --to, else the clock
+      --param NAME=VALUE fills in a blank that the hunt asks for
       --list NAME=FILE   a list the hunt names: {"match":"exact|network|wildcard","key":…,"rows":[…]}
       --format           jsonl (default), csv, or json: {"columns":[…],"rows":[[…]],"notes":[…]}
 

@@ -23,6 +23,8 @@ const SENDERS = 3;
 const eventsAt = process.argv.indexOf('--events');
 // Enough for the first moments, in which every thread still warms up, not to decide the figures.
 const wanted = eventsAt < 0 ? 500_000 : Number(process.argv[eventsAt + 1]);
+/** With --keep the filled database stays, for questions to be measured on it. */
+const keep = process.argv.includes('--keep');
 const folder = resolve('.under-lamp-bench');
 
 /** Records of the demo world in the order they come in, days enough for what is wanted. */
@@ -213,6 +215,7 @@ async function main(): Promise<void> {
     ].join('\n'),
   );
   cluster.stop();
+  if (keep) return;
   await removeCluster(folder);
   rmSync(folder, { recursive: true, force: true });
 }

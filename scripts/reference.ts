@@ -2,10 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { format } from 'prettier';
 import { columnDef, columnNames } from '../core/events/columns.js';
 import { ocsfOfColumn } from '../core/events/ocsf.js';
-import { kindNames, kinds } from '../core/events/kinds.js';
-import { aggregateNames, aggregates } from '../core/wick/aggregates.js';
-import { functionDef, functionNames } from '../core/wick/functions.js';
-import { stepNames, steps } from '../core/wick/steps/index.js';
+import { reference } from '../core/wick/reference.js';
 
 // Writes docs/wick.md and docs/ocsf.md from the definitions that checking and completion use; `--check` only says
 // whether they are true.
@@ -16,55 +13,30 @@ const table = (head: readonly string[], rows: readonly (readonly string[])[]): s
     .map((row) => `| ${row.join(' | ')} |`)
     .join('\n');
 
+const chapter = (title: string): string => {
+  const entries = reference.find((one) => one.title === title)?.entries ?? [];
+  const hasExamples = entries.some(({ example }) => example !== undefined);
+  return `## ${title}
+
+${table(
+  hasExamples ? ['written', 'meaning', 'example'] : ['written', 'meaning'],
+  entries.map(({ call, meaning, example }) => [
+    `\`${call}\``,
+    meaning,
+    ...(hasExamples ? [`\`${(example ?? '').replaceAll('\n', '` `')}\``] : []),
+  ]),
+)}
+`;
+};
+
 const language = `# Wick: what can be written
 
 Made from the definitions that check and complete hunts. A hunt is a text of steps, one a line; a line that begins with
-white space goes on with the step above; \`--\` begins a comment.
+white space goes on with the step above; \`--\` begins a comment. Every condition is true or false: a comparison with null
+is false, and \`!=\` is \`not =\`, so that leaving something out keeps the rows that have no value. What the source called a
+field is \`original.NAME\`, nested with dots, \`original."Some Field"\` where the name is no word.
 
-## Steps
-
-${table(
-  ['step', 'what it does', 'example'],
-  stepNames.map((name) => [`\`${steps[name].call}\``, steps[name].meaning, `\`${steps[name].example}\``]),
-)}
-
-## Conditions
-
-\`= != < <= > >=\`, \`between a and b\`, \`in ('a', 'b')\`, \`in list NAME\`, \`like 'svc-%'\` (\`%\` any run, \`_\` one sign, ignores
-case), \`matches 'regex'\` (linear-time dialect; ignores case with a leading \`(?i)\`), \`within '10.0.0.0/8'\`, \`is null\`,
-\`is not null\`, \`has 'text'\` (anywhere in the event), \`and\`, \`or\`, \`not\`, parentheses. Every condition is true or false: a
-comparison with null is false, and \`!=\` is \`not =\`, so that leaving something out keeps the rows that have no value.
-
-## Functions
-
-${table(
-  ['function', 'gives'],
-  functionNames.map((name) => [`\`${functionDef(name).call}\``, functionDef(name).meaning]),
-)}
-
-## Aggregates
-
-${table(
-  ['aggregate', 'gives'],
-  aggregateNames.map((name) => [`\`${aggregates[name].call}\``, aggregates[name].meaning]),
-)}
-
-## Kinds of events
-
-${table(
-  ['kind', 'what'],
-  kindNames.map((name) => [`\`${name}\``, kinds[name]]),
-)}
-
-## Fields
-
-What the source called a field is \`original.NAME\`, nested with dots, \`original."Some Field"\` where the name is no word.
-
-${table(
-  ['field', 'type', 'meaning'],
-  columnNames.map((name) => [`\`${name}\``, columnDef(name).type, columnDef(name).meaning]),
-)}
-`;
+${reference.map(({ title }) => chapter(title)).join('\n')}`;
 
 const names = `# Our columns and the open schema
 

@@ -69,7 +69,7 @@ export function apiRoutes(
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
     ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places)),
     ...sourceRoutes(new Sources(pool, now)),
-    ...huntRoutes(hunts, new Following(pool, notices, logger), now),
+    ...huntRoutes(hunts, new Following(pool, notices, logger)),
     ...ruleRoutes(new Rules(pool)),
     ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
     ...listRoutes(lists),

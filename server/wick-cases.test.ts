@@ -1,13 +1,13 @@
 import type { Event } from '../core/events/event.js';
 import { jsonCells } from '../core/output/json-lines.js';
 import { compileHunt } from '../core/wick/compile.js';
-import { toSql } from '../core/wick/emit-sql/emit.js';
 import { caseRecords, conditionCases } from '../core/wick/tests/condition-cases.js';
 import { makeEvents } from '../core/wick/tests/events.js';
 import { stepCases, stepRecords } from '../core/wick/tests/step-cases.js';
-import { readHuntRow, readRowEvent } from './store/hunt-rows.js';
+import { timeCases, timeRecords } from '../core/wick/tests/time-cases.js';
 import { testDatabase, type TestDatabase } from './tests/database.js';
 import { storeEvents } from './tests/events.js';
+import { runPlan } from './tests/run-plan.js';
 
 // The same tables as the in-memory engine answers, put to PostgreSQL.
 
@@ -31,25 +31,26 @@ describe('conditions in SQL', () => {
 
   it.each(conditionCases)('%i: where %s', async (_decision, condition, holds) => {
     const plan = compileHunt(`from signin\nwhere ${condition}\nsort time`, { window: day, now: day.to });
-    const { text, values } = toSql(plan, 100);
-    const { rows } = await database.pool.query(text, [...values]);
-    expect(rows.map((row) => shortId(readRowEvent(plan, row)?.id))).toEqual(holds);
+    const { opens } = await runPlan(database.pool, plan);
+    expect(opens.map(([event]) => shortId(event?.id))).toEqual(holds);
   });
 });
 
-describe('steps in SQL', () => {
+describe.each([
+  ['steps', stepRecords, stepCases, day],
+  ['steps through time', timeRecords, timeCases, { from: Date.parse('2026-11-13') * 1000, to: day.to }],
+] as const)('%s in SQL', (_name, records, cases, window) => {
   let database: TestDatabase;
   beforeAll(async () => {
     database = await testDatabase();
-    await storeEvents(database.pool, stored(makeEvents(stepRecords)));
+    await storeEvents(database.pool, stored(makeEvents(records)));
   });
   afterAll(() => database.drop());
 
-  it.each(stepCases)('%i: from all, %s', async (_decision, steps, columns, expected) => {
-    const plan = compileHunt(`from all\n${steps}`, { window: day, now: day.to });
-    const { text, values } = toSql(plan, 100);
-    const { rows } = await database.pool.query(text, [...values]);
+  it.each([...cases])('%i: from all, %s', async (_decision, steps, columns, expected) => {
+    const plan = compileHunt(`from all\n${steps}`, { window, now: window.to });
+    const { rows } = await runPlan(database.pool, plan);
     expect(plan.columns.map((column) => column.name)).toEqual(columns);
-    expect(rows.map((row) => jsonCells(plan.columns, readHuntRow(plan, row)).map(shortId))).toEqual(expected);
+    expect(rows.map((row) => jsonCells(plan.columns, row).map(shortId))).toEqual(expected);
   });
 });

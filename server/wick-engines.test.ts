@@ -1,12 +1,11 @@
 import fc from 'fast-check';
 import { compileHunt } from '../core/wick/compile.js';
 import { HuntError } from '../core/wick/hunt-error.js';
-import { toCountSql, toSql } from '../core/wick/emit-sql/emit.js';
 import { runInMemory } from '../core/wick/in-memory/run.js';
 import type { Event } from '../core/events/event.js';
-import { readHuntRow } from './store/hunt-rows.js';
 import { testDatabase, type TestDatabase } from './tests/database.js';
 import { storeEvents } from './tests/events.js';
+import { runPlan } from './tests/run-plan.js';
 import { END, events, hunts, START } from './tests/wick-arbitraries.js';
 
 const RUNS = Number(process.env['UNDER_LAMP_PROPERTY_RUNS'] ?? 300);
@@ -32,18 +31,13 @@ async function compare(text: string, stored: readonly Event[]): Promise<void> {
     throw error;
   }
   const memory = runInMemory(plan, stored);
-  const { text: sql, values } = toSql(plan, 10_000);
-  const { rows } = await database.pool.query(sql, [...values]);
-  expect({ hunt: text, rows: rows.map((row) => readHuntRow(plan, row)) }).toEqual({
+  const { rows, opens, steps } = await runPlan(database.pool, plan);
+  expect({ hunt: text, rows, opens, steps }).toEqual({
     hunt: text,
     rows: memory.rows,
+    opens: memory.opens,
+    steps: memory.steps,
   });
-  const counts: number[] = [];
-  for (const { query, counted } of toCountSql(plan)) {
-    const found = await database.pool.query(query.text, [...query.values]);
-    for (const i of counted) counts[i] = Number(found.rows[0]?.[`n${i}`]);
-  }
-  expect({ hunt: text, counts }).toEqual({ hunt: text, counts: memory.steps });
 }
 
 test('generated hunts give the same rows and step counts in SQL and in memory', async () => {

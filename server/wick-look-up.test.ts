@@ -1,12 +1,11 @@
 import { jsonCells } from '../core/output/json-lines.js';
 import { compileHunt } from '../core/wick/compile.js';
-import { toCountSql, toSql } from '../core/wick/emit-sql/emit.js';
 import { makeEvents } from '../core/wick/tests/events.js';
 import { lookUpCases, lookUpLists, lookUpRecords } from '../core/wick/tests/look-up-cases.js';
 import { Lists } from './services/lists.js';
-import { readHuntRow } from './store/hunt-rows.js';
 import { testDatabase, type TestDatabase } from './tests/database.js';
 import { storeEvents } from './tests/events.js';
+import { runPlan } from './tests/run-plan.js';
 
 // What is looked up in memory, put to PostgreSQL.
 
@@ -29,11 +28,9 @@ afterAll(() => database.drop());
 
 it.each(lookUpCases)('17: %s', async (steps, columns, expected) => {
   const plan = compileHunt(`from all\nsort time\n${steps}`, options);
-  const { text, values } = toSql(plan, 100);
-  const { rows } = await database.pool.query(text, [...values]);
+  const { rows } = await runPlan(database.pool, plan);
   expect(plan.columns.map(({ name }) => name)).toEqual(columns);
-  expect(rows.map((row) => jsonCells(plan.columns, readHuntRow(plan, row)))).toEqual(expected);
-  for (const { query } of toCountSql(plan)) await database.pool.query(query.text, [...query.values]);
+  expect(rows.map((row) => jsonCells(plan.columns, row))).toEqual(expected);
 });
 
 it('knows the columns of lists as they are stored, and rows that have expired are on none', async () => {
@@ -53,7 +50,5 @@ it('knows the columns of lists as they are stored, and rows that have expired ar
     "from all\nwhere user = 'teo.marrash'\nlook up user in list people\nshow people.floor",
     options,
   );
-  const { text, values } = toSql(plan, 100);
-  const { rows } = await database.pool.query(text, [...values]);
-  expect(rows.map((row) => readHuntRow(plan, row))).toEqual([[null]]);
+  expect((await runPlan(database.pool, plan)).rows).toEqual([[null]]);
 });

@@ -2,25 +2,32 @@ import type { Span } from '../base/span.js';
 import { nearestWord } from '../base/text-distance.js';
 import { parseNetwork } from '../net/network.js';
 import { parseRegex, RegexError } from '../text/regex-syntax.js';
-import { checkNamed, checkValue, isLiteral, isNull, literalAs } from './check-expression.js';
+import { blamed, checkNamed, checkValue, isLiteral, isNull, literalAs } from './check-expression.js';
 import { HuntError } from './hunt-error.js';
-import { NEVER, type Column, type Condition, type Expr, type ListRef } from './plan.js';
+import { ALWAYS, NEVER, type Column, type Condition, type Expr, type ListRef } from './plan.js';
 import type { CheckContext, Scope } from './scope.js';
-import type { Node } from './syntax.js';
+import { isConditionNode, type Node } from './syntax.js';
 import { elementType, readsAsText, typeNames, type ValueType } from './types.js';
 
 const not = (part: Condition): Condition => ({ op: 'not', part });
 const negateIf = (negated: boolean, part: Condition): Condition => (negated ? not(part) : part);
 
-/** Names and types of a written condition. @throws HuntError */
-export function checkCondition(node: Node, scope: Scope, context: CheckContext): Condition {
-  const inner = (part: Node): Condition => checkCondition(part, scope, context);
+/**
+ * Names and types of a written condition.
+ * @param negated whether it stands under an odd number of `not`: a condition that names a blank left open
+ *   never removes a row, there as well
+ * @throws HuntError
+ */
+export function checkCondition(node: Node, scope: Scope, context: CheckContext, negated = false): Condition {
+  const inner = (part: Node): Condition => checkCondition(part, scope, context, negated);
+  const joins = node.node === 'and' || node.node === 'or' || node.node === 'not';
+  if (!joins && isConditionNode(node) && namesOpenBlank(node, context)) return negated ? NEVER : ALWAYS;
   switch (node.node) {
     case 'and':
     case 'or':
       return { op: node.node, parts: node.parts.map(inner) };
     case 'not':
-      return not(inner(node.part));
+      return not(checkCondition(node.part, scope, context, !negated));
     case 'compare': {
       const sign = node.sign === '!=' ? '=' : node.sign;
       const [left, right] = checkPair(
@@ -76,6 +83,16 @@ export function checkCondition(node: Node, scope: Scope, context: CheckContext):
   }
 }
 
+/** True where a blank with `any` is named that was left open. */
+function namesOpenBlank(node: unknown, context: CheckContext): boolean {
+  if (typeof node !== 'object' || node === null) return false;
+  if ('node' in node && node.node === 'parameter' && 'name' in node) {
+    const blank = context.blanks.get(String(node.name).toLowerCase());
+    return blank !== undefined && blank.any && blank.value === null;
+  }
+  return Object.values(node).some((part) => namesOpenBlank(part, context));
+}
+
 /** Both sides of a comparison, with literals read as the type of the other side. */
 function checkPair(
   leftNode: Node,
@@ -87,8 +104,8 @@ function checkPair(
   const left = checkNamed(leftNode, scope, context);
   const right = checkNamed(rightNode, scope, context);
   return [
-    fitLiteral(left.expr, leftNode, right.expr, right.column, equality),
-    fitLiteral(right.expr, rightNode, left.expr, left.column, equality),
+    fitLiteral(left.expr, blamed(leftNode, context), right.expr, right.column, equality),
+    fitLiteral(right.expr, blamed(rightNode, context), left.expr, left.column, equality),
   ];
 }
 

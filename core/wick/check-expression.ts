@@ -3,6 +3,7 @@ import { nearestWord } from '../base/text-distance.js';
 import { canonicalAddress } from '../net/address.js';
 import { readNumber } from '../text/numbers.js';
 import { isAggregateName } from './aggregates.js';
+import { findBlank } from './cursor.js';
 import { functionDef, functionNames, isFunctionName, type Argument, type FunctionName } from './functions.js';
 import { HuntError } from './hunt-error.js';
 import { NULL, type Column, type Expr, type Literal } from './plan.js';
@@ -35,17 +36,9 @@ export function checkNamed(node: Node, scope: Scope, context: CheckContext): Che
     case 'now':
       return { expr: { op: 'literal', type: 'time', value: context.now } };
     case 'duration':
-      throw new HuntError(
-        'wrong-type',
-        node.span,
-        'A duration can only be added to or taken from a time, such as time - 5m.',
-      );
+      throw durationAlone(node);
     case 'parameter':
-      throw new HuntError(
-        'unknown-parameter',
-        node.span,
-        `No parameter "$${node.name}" is asked for in this hunt.`,
-      );
+      return { expr: checkParameter(node, context) };
     case 'name':
       return resolveName(scope, node);
     case 'call':
@@ -71,6 +64,37 @@ export function checkNamed(node: Node, scope: Scope, context: CheckContext): Che
         'A value is needed here, and this is a condition: use if(condition, value, other value).',
       );
   }
+}
+
+function checkParameter(node: Node & { node: 'parameter' }, context: CheckContext): Expr {
+  const { value, type } = findBlank(context.blanks, node.name, node.span);
+  if (value === null) return NULL;
+  if (type === 'duration') throw durationAlone(node);
+  if (typeof value === 'number') return { op: 'literal', type: 'number', value };
+  if (typeof value === 'boolean') return { op: 'literal', type: 'truth', value };
+  return { op: 'literal', type: 'text', value };
+}
+
+/** A node for messages: what a parameter stands for is refused where it is asked for. */
+export function blamed(node: Node, context: CheckContext): Node {
+  if (node.node !== 'parameter') return node;
+  const blank = context.blanks.get(node.name.toLowerCase());
+  return blank === undefined ? node : { ...node, span: blank.span };
+}
+
+const durationAlone = (node: Node): HuntError =>
+  new HuntError(
+    'wrong-type',
+    node.span,
+    'A duration can only be added to or taken from a time, such as time - 5m.',
+  );
+
+/** A written duration, or a parameter that stands for one, in microseconds. */
+function durationOf(node: Node, context: CheckContext): number | null {
+  if (node.node === 'duration') return node.value;
+  if (node.node !== 'parameter') return null;
+  const { value, type } = findBlank(context.blanks, node.name, node.span);
+  return type === 'duration' && typeof value === 'number' ? value : null;
 }
 
 /** True for an expression that is fixed before the run. */
@@ -103,13 +127,14 @@ function asNumber(expr: Expr, node: Node, context: CheckContext, what: string): 
 
 function checkArithmetic(node: Node & { node: 'arithmetic' }, scope: Scope, context: CheckContext): Expr {
   const { sign, left, right } = node;
-  if (right.node === 'duration' && (sign === '+' || sign === '-')) {
+  const micros = durationOf(right, context);
+  if (micros !== null && (sign === '+' || sign === '-')) {
     const value = checkValue(left, scope, context);
     const time = isLiteral(value) && value.type === 'text' ? literalAs(value, 'time', left) : value;
     if (time.type !== 'time') return wrongType(time, left, context, 'a duration needs a time');
-    return { op: 'shift', type: 'time', value: time, micros: sign === '-' ? -right.value : right.value };
+    return { op: 'shift', type: 'time', value: time, micros: sign === '-' ? -micros : micros };
   }
-  if (left.node === 'duration' && sign === '+') {
+  if (durationOf(left, context) !== null && sign === '+') {
     return checkArithmetic({ ...node, left: right, right: left }, scope, context);
   }
   const leftExpr = checkValue(left, scope, context);
@@ -160,7 +185,7 @@ function checkCall(node: Node & { node: 'call' }, scope: Scope, context: CheckCo
   const args: Expr[] = [];
   for (const [i, arg] of node.args.entries()) {
     const kind = kinds[i];
-    if (kind === 'duration') fixed.micros = fixedDuration(arg);
+    if (kind === 'duration') fixed.micros = fixedDuration(arg, context);
     else if (kind === 'zone') fixed.zone = fixedZone(arg);
     else args.push(checkArgument(arg, kind ?? 'anything', name, scope, context));
   }
@@ -216,8 +241,9 @@ function commonOf(values: readonly Expr[]): ValueType {
   return types.length === 0 ? 'any' : types.reduce(commonType);
 }
 
-function fixedDuration(node: Node): number {
-  if (node.node === 'duration' && node.value > 0) return node.value;
+function fixedDuration(node: Node, context: CheckContext): number {
+  const micros = durationOf(node, context);
+  if (micros !== null && micros > 0) return micros;
   throw new HuntError('wrong-type', node.span, 'A duration such as 15m is needed here.');
 }
 
@@ -264,7 +290,7 @@ function checkArgument(
     case 'time':
     case 'address':
       if (expr.type === kind || expr.type === 'any' || expr.type === 'text')
-        return isLiteral(expr) ? literalAs(expr, kind, node) : expr;
+        return isLiteral(expr) ? literalAs(expr, kind, blamed(node, context)) : expr;
       return wrongType(expr, node, context, `${name} needs ${typeNames[kind]}`);
     default:
       return wrongType(expr, node, context, `${name} cannot take it`);

@@ -4,8 +4,9 @@ import { nearestWord } from '../base/text-distance.js';
 import { checkCondition } from './check-condition.js';
 import { Cursor } from './cursor.js';
 import { HuntError } from './hunt-error.js';
-import type { ListRef, Plan, PlanStep, Window } from './plan.js';
-import { eventScope, type CheckContext, type Scope } from './scope.js';
+import type { Ask, ListRef, Plan, PlanStep, Window } from './plan.js';
+import { eventScope, type Blank, type CheckContext, type Scope } from './scope.js';
+import { fillBlank, readAsk } from './steps/ask.js';
 import { isStepName, stepNames, steps } from './steps/index.js';
 import { Scanner } from './tokens.js';
 
@@ -16,6 +17,10 @@ export interface CompileOptions {
   readonly now: Instant;
   /** The lists that exist; none by default. */
   readonly lists?: readonly ListRef[];
+  /** What the blanks are filled with, by name; empty means the default. */
+  readonly parameters?: Readonly<Record<string, string>>;
+  /** Checks a hunt while it is written: blanks without a value are no mistake yet. */
+  readonly writing?: boolean;
 }
 
 /** Longer texts are no hunts. */
@@ -35,28 +40,47 @@ export interface Compiled {
   readonly scope: Scope;
 }
 
+/** A line within parentheses that begins a step there; `first` only before a number. */
+const BEGINS_INNER_STEP = new RegExp(
+  `(?:first\\b(?=\\s*[\\d$])|(?:${stepNames.filter((name) => name !== 'first').join('|')})\\b)`,
+  'iy',
+);
+
 /** As {@link compileHunt}, with the scope that completion needs, and only the first `most` steps. */
 export function compileUpTo(text: string, options: CompileOptions, most: number): Compiled {
   if (text.length > LONGEST_HUNT)
     throw new HuntError('too-large', START, `A hunt may have at most ${LONGEST_HUNT} signs.`);
   const scanner = new Scanner(text);
-  const cursor = new Cursor(scanner);
+  const blanks = new Map<string, Blank>();
+  const cursor = new Cursor(scanner, blanks);
+  const given = new Map(
+    Object.entries(options.parameters ?? {}).map(([name, value]) => [name.toLowerCase(), value]),
+  );
   let slots = 0;
   const context: CheckContext = {
     now: options.now,
     window: options.window,
     lists: new Map((options.lists ?? []).map((list) => [list.name.toLowerCase(), list])),
+    blanks,
     notes: [],
     newSlot: () => `x${++slots}`,
     condition: (node, scope) => checkCondition(node, scope, context),
+    inner: (inside, window) => compileInner(inside, { ...context, window }),
   };
+  const asks: Ask[] = [];
   const plan: PlanStep[] = [];
   let scope = eventScope;
   while (plan.length < most && scanner.startStep()) {
+    if (plan.length === 0 && cursor.seesWord('ask')) {
+      asks.push(compileAsk(cursor, blanks, given, options.writing ?? false));
+      continue;
+    }
     const step = compileStep(cursor, scope, context, plan.length === 0);
     plan.push(step.body);
     scope = step.scope;
   }
+  for (const name of given.keys())
+    if (!blanks.has(name)) context.notes.push(`"${name}" was given, and this hunt does not ask for it.`);
   const [first] = plan;
   if (first === undefined || first.step !== 'from')
     throw new HuntError('unexpected', START, 'A hunt begins with "from", such as: from signin');
@@ -69,9 +93,63 @@ export function compileUpTo(text: string, options: CompileOptions, most: number)
       columns: scope.columns,
       order: scope.order,
       rows: scope.rows,
+      opens: scope.opens,
+      asks,
       notes: [...new Set(context.notes)],
     },
   };
+}
+
+/**
+ * The blanks a hunt asks for, as far as it can be read: for the form that a hunt is filled in by.
+ * A mistake after them is no matter here.
+ */
+export function asksOf(text: string): readonly Ask[] {
+  const asks: Ask[] = [];
+  try {
+    const scanner = new Scanner(text);
+    const cursor = new Cursor(scanner);
+    while (scanner.startStep() && cursor.takeWord('ask')) asks.push(readAsk(cursor).ask);
+  } catch (error) {
+    if (!(error instanceof HuntError)) throw error;
+  }
+  return asks;
+}
+
+function compileAsk(
+  cursor: Cursor,
+  blanks: Map<string, Blank>,
+  given: ReadonlyMap<string, string>,
+  writing: boolean,
+): Ask {
+  cursor.next();
+  const written = readAsk(cursor);
+  const name = written.ask.name.toLowerCase();
+  if (blanks.has(name))
+    throw new HuntError('needs-name', written.span, `"${written.ask.name}" is asked for twice.`);
+  blanks.set(name, fillBlank(written, given.get(name), writing));
+  return written.ask;
+}
+
+/** The steps of the inner side of a join, up to its `)`. */
+function compileInner(cursor: Cursor, context: CheckContext): { steps: PlanStep[]; scope: Scope } {
+  const { scanner } = cursor;
+  return scanner.withinParentheses(BEGINS_INNER_STEP, () => {
+    const steps: PlanStep[] = [];
+    let scope = eventScope;
+    while (scanner.startInnerStep()) {
+      const step = compileStep(cursor, scope, context, steps.length === 0);
+      steps.push(step.body);
+      scope = step.scope;
+    }
+    if (steps.length === 0)
+      throw new HuntError(
+        'unexpected',
+        scanner.last,
+        'The other side of a join begins with "from", such as: join ( from rights ) as a on user',
+      );
+    return { steps, scope };
+  });
 }
 
 function compileStep(
@@ -82,6 +160,12 @@ function compileStep(
 ): { body: PlanStep; scope: Scope } {
   const token = cursor.peek();
   const keyword = token.kind === 'word' ? token.text.toLowerCase() : '';
+  if (keyword === 'ask')
+    throw new HuntError(
+      'not-allowed',
+      token.span,
+      '"ask" stands before the one "from": move it to the beginning of the hunt.',
+    );
   if (!isStepName(keyword)) {
     const nearest = nearestWord(token.text, stepNames);
     throw new HuntError(
@@ -101,8 +185,8 @@ function compileStep(
     );
   }
   cursor.next();
-  const place = { line: token.span.line, keyword };
+  const place = { line: token.span.line, keyword, span: token.span };
   const { body, scope: after } = steps[keyword].compile(cursor, scope, context, place);
   cursor.expectEnd('');
-  return { body: { ...body, ...place }, scope: after };
+  return { body: { ...body, line: place.line, keyword }, scope: after };
 }

@@ -5,6 +5,7 @@ import { compileUpTo, type CompileOptions } from './compile.js';
 import { functionDef, functionNames } from './functions.js';
 import { eventScope, type Scope } from './scope.js';
 import { spellName } from './spell.js';
+import { askWords } from './steps/ask.js';
 import { stepNames, steps } from './steps/index.js';
 
 /** One thing that may be written next. */
@@ -48,6 +49,19 @@ const words: readonly Suggestion[] = [
   ['as', 'names a column'],
   ['every', 'a stretch of time'],
   ['desc', 'largest first'],
+  ['until', 'what closes a streak'],
+  ['in last', 'the newest part of the window'],
+  ['at least', 'how many rows a stage needs'],
+  ['faster than', 'kilometres an hour'],
+  ['farther than', 'kilometres'],
+  ['against', 'how much of the past'],
+  ['on', 'the fields that are alike on both sides of a join'],
+  ['keep unmatched', 'rows that nothing matches stay'],
+  ['around', 'time before and after'],
+  ['matching', 'a regular expression with named groups'],
+  ['by latest', 'the newest of each key'],
+  ['default', 'what a blank is when nothing is filled in'],
+  ['choices', 'what a blank may be'],
 ].map(([label = '', meaning = '']) => ({ label, kind: 'word' as const, meaning }));
 
 /** What can be named where the last step of a text begins; events where the text before is broken. */
@@ -56,7 +70,7 @@ function scopeBefore(text: string, options: CompileOptions): Scope {
   let start = lines.length - 1;
   while (start > 0 && !/^[^\s)]/.test(lines[start] ?? '')) start--;
   try {
-    return compileUpTo(lines.slice(0, start).join('\n'), options, Infinity).scope;
+    return compileUpTo(lines.slice(0, start).join('\n'), { ...options, writing: true }, Infinity).scope;
   } catch {
     return eventScope;
   }
@@ -92,7 +106,10 @@ export function completeAt(text: string, catalogue: Catalogue, options: CompileO
   if (before.trim() === '' && /(^|\n)$/.test(text.slice(0, from))) {
     return {
       from,
-      suggestions: stepNames.map((name) => ({ label: name, kind: 'step', meaning: steps[name].meaning })),
+      suggestions: [
+        ...stepNames.map((name) => ({ label: name, kind: 'step' as const, meaning: steps[name].meaning })),
+        { label: 'ask', kind: 'step', meaning: askWords.meaning },
+      ],
     };
   }
   if (/^from\s+source\s/i.test(before))
@@ -119,6 +136,11 @@ function completeFrom(): Suggestion[] {
 }
 
 function completeNames(scope: Scope, step: string): Suggestion[] {
+  const peeked = scope.peeks.map(({ name }): Suggestion => ({
+    label: `${name}.`,
+    kind: 'field',
+    meaning: 'a field of that row',
+  }));
   const fields = scope.columns.map((column): Suggestion => ({
     label: column.name,
     kind: 'field',
@@ -126,7 +148,7 @@ function completeNames(scope: Scope, step: string): Suggestion[] {
       column.field !== undefined && isColumnName(column.field) ? columnDef(column.field).meaning : 'column',
     write: spellName(column.name),
   }));
-  const calls = /^tally\b/i.test(step)
+  const calls = /^(?:tally|streak|debut|swing)\b/i.test(step)
     ? aggregateNames.map((name): Suggestion => ({
         label: name,
         kind: 'aggregate',
@@ -140,7 +162,7 @@ function completeNames(scope: Scope, step: string): Suggestion[] {
     meaning: functionDef(name).meaning,
     write: `${name}(`,
   }));
-  return [...fields, ...calls, ...words, ...functions];
+  return [...fields, ...peeked, ...calls, ...words, ...functions];
 }
 
 /** Values belong to the field that the quote is compared with. */

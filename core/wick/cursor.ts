@@ -1,6 +1,8 @@
 import type { Span } from '../base/span.js';
-import { parseDuration } from '../base/instant.js';
+import { formatDuration, parseDuration } from '../base/instant.js';
+import { nearestWord } from '../base/text-distance.js';
 import { HuntError } from './hunt-error.js';
+import type { Blank } from './scope.js';
 import type { Scanner, Token } from './tokens.js';
 
 /** Words that must be quoted to be names. */
@@ -22,9 +24,26 @@ export const reservedWords: ReadonlySet<string> = new Set([
 const shown = (token: Token): string =>
   token.kind === 'end' ? 'the end of the step' : `"${token.kind === 'parameter' ? '$' : ''}${token.text}"`;
 
+/** What a parameter stands for. @throws HuntError where no "ask" names it */
+export function findBlank(blanks: ReadonlyMap<string, Blank>, name: string, span: Span): Blank {
+  const blank = blanks.get(name.toLowerCase());
+  if (blank !== undefined) return blank;
+  const nearest = nearestWord(name, [...blanks.keys()]);
+  throw new HuntError(
+    'unknown-parameter',
+    span,
+    `No parameter "$${name}" is asked for in this hunt.${nearest === undefined ? ` Ask for it first: ask ${name} 'What it is'` : ` Did you mean "$${nearest}"?`}`,
+    nearest,
+  );
+}
+
 /** Common movements over the tokens of a step, with errors that say what was expected. */
 export class Cursor {
-  constructor(readonly scanner: Scanner) {}
+  /** @param blanks what stands for each parameter, by name in small letters */
+  constructor(
+    readonly scanner: Scanner,
+    private readonly blanks: ReadonlyMap<string, Blank> = new Map(),
+  ) {}
 
   peek(): Token {
     return this.scanner.peek();
@@ -107,9 +126,52 @@ export class Cursor {
     throw this.unexpected(`Expected a name ${where}`);
   }
 
+  /**
+   * The token ahead, where a literal must stand: a parameter is read as what it stands for.
+   * @throws HuntError for a parameter that nobody asks for, or that was left open
+   */
+  peekLiteral(): Token {
+    const token = this.peek();
+    if (token.kind !== 'parameter') return token;
+    const { value, type } = findBlank(this.blanks, token.text, token.span);
+    const { span } = token;
+    if (value === null)
+      throw new HuntError('unreadable', span, `"$${token.text}" was left open, and a value is needed here.`);
+    if (typeof value === 'boolean') return { kind: 'word', text: String(value), span };
+    if (type === 'duration') return { kind: 'duration', text: formatDuration(Number(value)), span };
+    if (typeof value === 'number') return { kind: 'number', text: String(value), span };
+    if (/^\d+(?:\.\d+)?$/.test(value.trim())) return { kind: 'number', text: value.trim(), span };
+    return parseDuration(value.trim()) === null
+      ? { kind: 'text', text: value, span }
+      : { kind: 'duration', text: value.trim(), span };
+  }
+
+  /** A text in single quotes, or what a parameter stands for. */
+  expectText(what: string): { text: string; span: Span } {
+    const token = this.peek();
+    if (token.kind === 'parameter') {
+      const { value } = findBlank(this.blanks, token.text, token.span);
+      if (typeof value === 'string') {
+        this.next();
+        return { text: value, span: token.span };
+      }
+    }
+    if (token.kind !== 'text') throw this.unexpected(`Expected ${what} in single quotes`);
+    this.next();
+    return { text: token.text, span: token.span };
+  }
+
+  /** A plain number, not negative. */
+  expectNumber(where: string): number {
+    const token = this.peekLiteral();
+    if (token.kind !== 'number') throw this.unexpected(`Expected a number ${where}`);
+    this.next();
+    return Number(token.text);
+  }
+
   /** A whole number from `least` up. */
   expectCount(where: string, least: number): number {
-    const token = this.peek();
+    const token = this.peekLiteral();
     if (token.kind !== 'number' || !/^\d+$/.test(token.text))
       throw this.unexpected(`Expected a whole number ${where}`);
     this.next();
@@ -125,7 +187,7 @@ export class Cursor {
 
   /** A duration, in microseconds. */
   expectDuration(where: string): { value: number; span: Span } {
-    const token = this.peek();
+    const token = this.peekLiteral();
     const value = token.kind === 'duration' ? parseDuration(token.text) : null;
     if (value === null) throw this.unexpected(`Expected a duration such as 15m ${where}`);
     if (value === 0)

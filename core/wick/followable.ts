@@ -2,7 +2,7 @@ import { compileUpTo, type CompileOptions } from './compile.js';
 import type { Plan, StepKind } from './plan.js';
 
 /** Steps that judge each row by itself, so that they hold for rows that are still to come. */
-const BY_ROW: ReadonlySet<StepKind> = new Set(['from', 'where', 'set', 'look', 'show', 'hide']);
+const BY_ROW: ReadonlySet<StepKind> = new Set(['from', 'where', 'set', 'read', 'look', 'show', 'hide']);
 /** Steps that only order and cut; rows that come in one by one need neither. */
 const ORDERING: ReadonlySet<StepKind> = new Set(['sort', 'first']);
 

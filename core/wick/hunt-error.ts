@@ -10,6 +10,7 @@ export type HuntErrorCode =
   | 'unknown-list'
   | 'unexpected'
   | 'unreadable'
+  | 'missing-value'
   | 'wrong-type'
   | 'not-allowed'
   | 'needs-name'

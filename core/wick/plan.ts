@@ -22,6 +22,10 @@ export interface Plan {
   /** The order of the result; empty only before `from`. */
   readonly order: readonly OrderKey[];
   readonly rows: RowsAre;
+  /** The events that a row opens, the most telling first; none where rows are sums of many. */
+  readonly opens: readonly Opened[];
+  /** The blanks the hunt asks for, in order. */
+  readonly asks: readonly Ask[];
   /** Things worth knowing that are no mistakes, such as a comparison that can never hold. */
   readonly notes: readonly string[];
 }
@@ -34,6 +38,36 @@ export interface Window {
 
 /** Whether a row is an event, or a line of a table made from events. */
 export type RowsAre = 'events' | 'table';
+
+/** An event a row stands for: what it is to the row, and the slots that hold its id and time. */
+export interface Opened {
+  readonly name: string;
+  readonly id: string;
+  readonly time: string;
+}
+
+/** A value taken along from an earlier row, under a slot of its own. */
+export interface Kept {
+  readonly from: string;
+  readonly to: string;
+}
+
+/** A blank of a hunt, to be filled in before it runs. */
+export interface Ask {
+  readonly name: string;
+  readonly label: string;
+  /** What the default makes it; text where there is none. */
+  readonly type: AskType;
+  /** As it is to be typed in; null where there is none. */
+  readonly default: string | null;
+  readonly choices: AskChoices | null;
+  /** Whether leaving it empty lets all rows pass. */
+  readonly any: boolean;
+}
+
+export type AskType = 'text' | 'number' | 'duration' | 'truth';
+/** The values to choose from: fixed ones, or those seen in a field. */
+export type AskChoices = { readonly values: readonly string[] } | { readonly field: string };
 
 /** A column of the rows at some step. */
 export interface Column {
@@ -65,7 +99,8 @@ export type Literal =
 export type Expr =
   | Literal
   | { readonly op: 'column'; readonly type: ValueType; readonly slot: string }
-  | { readonly op: 'path'; readonly type: 'any'; readonly path: readonly string[] }
+  /** A place within the JSON of a column, such as `original`. */
+  | { readonly op: 'path'; readonly type: 'any'; readonly slot: string; readonly path: readonly string[] }
   | { readonly op: 'convert'; readonly type: 'text' | 'any'; readonly value: Expr }
   | {
       readonly op: 'arithmetic';
@@ -178,13 +213,167 @@ export type StepBody =
       readonly mark: string;
     }
   | { readonly step: 'show'; readonly computed: readonly Computed[] }
-  | { readonly step: 'hide' };
+  | { readonly step: 'hide' }
+  | ReadStep
+  | StreakStep
+  | DebutStep
+  | SequenceStep
+  | TravelStep
+  | ShapesStep
+  | SwingStep
+  | JoinStep
+  | BackStep;
+
+/** Cuts columns out of a text. */
+export interface ReadStep {
+  readonly step: 'read';
+  readonly value: Expr;
+  readonly by:
+    | { readonly how: 'blanks'; readonly pattern: BlankPattern }
+    /** The names of the groups stand in the order of the columns. */
+    | { readonly how: 'regex'; readonly regex: Regex; readonly groups: readonly string[] };
+  readonly columns: readonly { readonly column: Column; readonly as: ReadAs }[];
+}
+
+/** How a cut-out text becomes a value. */
+export type ReadAs = 'text' | 'number' | 'address';
+
+/** Literals with blanks between: literal, blank, literal, blank … A space in a literal fits any white space. */
+export interface BlankPattern {
+  readonly literals: readonly string[];
+  /** Whether the last blank takes everything that is left. */
+  readonly rest: boolean;
+  /** Whether the pattern ends in a blank. */
+  readonly endsInBlank: boolean;
+}
+
+/** What steps over the order of time have in common: the keys, and the slot of the time. */
+interface InTime {
+  readonly keys: readonly Computed[];
+  readonly time: string;
+  /** The order rows happened in. */
+  readonly inOrder: readonly OrderKey[];
+  /** The order of the rows after the step. */
+  readonly order: readonly OrderKey[];
+}
+
+type NamedAggregates = readonly { readonly column: Column; readonly aggregate: Aggregate }[];
+
+export interface StreakStep extends InTime {
+  readonly step: 'streak';
+  readonly counts: Condition;
+  readonly until: Condition;
+  /** Rows count at most so many microseconds before the closing one; null for any. */
+  readonly within: number | null;
+  readonly count: Column;
+  readonly began: Column;
+  readonly ended: Column;
+  readonly aggregates: NamedAggregates;
+  /** Of the closing row. */
+  readonly kept: readonly Kept[];
+}
+
+export interface DebutStep extends InTime {
+  readonly step: 'debut';
+  readonly fields: readonly Computed[];
+  /** First seen from here on is new. */
+  readonly since: Instant;
+  readonly firstSeen: Column;
+  readonly baselineBegan: Column;
+  readonly baselineEvents: Column;
+  readonly aggregates: NamedAggregates;
+  /** Of the first row. */
+  readonly kept: readonly Kept[];
+}
+
+export interface SequenceStep extends InTime {
+  readonly step: 'sequence';
+  /** Microseconds from the first row to the last. */
+  readonly within: number;
+  readonly began: Column;
+  readonly ended: Column;
+  readonly stages: readonly SequenceStage[];
+}
+
+export interface SequenceStage {
+  readonly condition: Condition;
+  readonly atLeast: number;
+  /** The time of its first row. */
+  readonly column: Column;
+  /** Of its first row. */
+  readonly kept: readonly Kept[];
+}
+
+export interface TravelStep extends InTime {
+  readonly step: 'travel';
+  readonly lat: Expr;
+  readonly lon: Expr;
+  /** Kilometres an hour, kilometres. */
+  readonly faster: number;
+  readonly farther: number;
+  readonly began: Column;
+  readonly ended: Column;
+  readonly km: Column;
+  readonly kmh: Column;
+  /** Of the row left from, and of the row arrived at. */
+  readonly from: readonly Kept[];
+  readonly to: readonly Kept[];
+}
+
+export interface ShapesStep {
+  readonly step: 'shapes';
+  readonly value: Expr;
+  readonly time: string;
+  readonly inOrder: readonly OrderKey[];
+  readonly columns: Readonly<Record<'template' | 'events' | 'share' | 'first' | 'last' | 'example', Column>>;
+  readonly order: readonly OrderKey[];
+}
+
+export interface SwingStep {
+  readonly step: 'swing';
+  readonly keys: readonly Computed[];
+  readonly time: string;
+  readonly inOrder: readonly OrderKey[];
+  readonly aggregate: Aggregate;
+  /** The end of the newest bucket. */
+  readonly to: Instant;
+  readonly every: number;
+  /** How many buckets the past has. */
+  readonly past: number;
+  readonly columns: Readonly<Record<'value' | 'usual' | 'spread' | 'ratio' | 'score' | 'past', Column>>;
+  readonly order: readonly OrderKey[];
+}
+
+export interface JoinStep {
+  readonly step: 'join';
+  /** The steps of the right side. */
+  readonly steps: readonly PlanStep[];
+  /** The right side's columns, as they are called after the join. */
+  readonly kept: readonly Kept[];
+  readonly on: readonly { readonly left: Expr; readonly right: Expr }[];
+  readonly within: { readonly micros: number; readonly left: string; readonly right: string } | null;
+  readonly keepUnmatched: boolean;
+  readonly order: readonly OrderKey[];
+}
+
+export interface BackStep {
+  readonly step: 'back';
+  readonly kinds: readonly Kind[];
+  /** Where `around` is not given. */
+  readonly window: Window;
+  readonly keys: readonly { readonly event: Expr; readonly row: Computed }[];
+  /** Microseconds before and after the times of a row; null for the window. */
+  readonly around: number | null;
+  /** The slots of the row's times. */
+  readonly times: readonly string[];
+}
 
 export type StepKind = StepBody['step'];
 
 /** Constants of a literal null and of conditions that are settled before the run. */
 export const NULL: Literal = { op: 'literal', type: 'any', value: null };
 export const NEVER: Condition = { op: 'always', holds: false };
+export const ALWAYS: Condition = { op: 'always', holds: true };
 
 /** A value as rows carry it: times are microseconds, addresses canonical text. */
 export type Value = Json;

@@ -1,10 +1,23 @@
 import type { Instant } from '../base/instant.js';
-import type { Span } from '../base/span.js';
+import { spanFromTo, type Span } from '../base/span.js';
 import { nearestWord } from '../base/text-distance.js';
 import { columnDef, columnNames } from '../events/columns.js';
+import type { Cursor } from './cursor.js';
 import { HuntError } from './hunt-error.js';
-import type { Column, Condition, Expr, ListRef, OrderKey, RowsAre, Window } from './plan.js';
-import type { Node } from './syntax.js';
+import type {
+  AskType,
+  Column,
+  Condition,
+  Expr,
+  Kept,
+  ListRef,
+  Opened,
+  OrderKey,
+  PlanStep,
+  RowsAre,
+  Window,
+} from './plan.js';
+import type { NamePart, Node } from './syntax.js';
 
 type NameNode = Node & { node: 'name' };
 
@@ -15,8 +28,23 @@ export interface Scope {
   /** Whether `original.…` paths can be read. */
   readonly paths: boolean;
   readonly order: readonly OrderKey[];
+  /** The window in force, as the last "from" opened it. */
+  readonly window: Window;
+  /** The events a row opens. */
+  readonly opens: readonly Opened[];
+  /** Earlier rows whose fields can still be named, such as `closing.user`. */
+  readonly peeks: readonly Peek[];
   /** Names that earlier steps had, in lower case, and which step dropped them. */
   readonly gone: ReadonlyMap<string, { line: number; keyword: string }>;
+}
+
+/** An earlier row that a table row was made from. */
+export interface Peek {
+  readonly name: string;
+  /** What could be named on that row. */
+  readonly scope: Scope;
+  /** Takes a value of that row along. @returns its slot on the table's rows */
+  keep(slot: string): string;
 }
 
 /** What a check knows besides the text: the run's moment and window, lists, and where computed columns go. */
@@ -24,10 +52,24 @@ export interface CheckContext {
   readonly now: Instant;
   readonly window: Window;
   readonly lists: ReadonlyMap<string, ListRef>;
+  /** The blanks filled in or left open, by name in small letters. */
+  readonly blanks: ReadonlyMap<string, Blank>;
   readonly notes: string[];
-  newSlot(): string;
+  readonly newSlot: () => string;
+  /** Reads and checks the steps of the inner side of a join, up to the `)`. */
+  inner(cursor: Cursor, window: Window): { readonly steps: readonly PlanStep[]; readonly scope: Scope };
   /** Checks a condition within an expression, as `if` has one. */
   condition(node: Node, scope: Scope): Condition;
+}
+
+/** What a blank stands for; null where it was left open. */
+export interface Blank {
+  readonly value: string | number | boolean | null;
+  readonly type: AskType;
+  /** Where a condition that names it holds for all rows while it is left open. */
+  readonly any: boolean;
+  /** Where it is asked for: a value that cannot be read is refused there. */
+  readonly span: Span;
 }
 
 /** The stored columns of events, as the first step opens them. */
@@ -52,13 +94,20 @@ export const newestFirst: readonly OrderKey[] = [
 /** The order things happened in: by time, then id. */
 export const oldestFirst: readonly OrderKey[] = newestFirst.map((key) => ({ ...key, descending: false }));
 
-export const eventScope: Scope = {
+/** What can be named on stored events of a window. */
+export const eventScopeOf = (window: Window): Scope => ({
   rows: 'events',
   columns: eventColumns,
   paths: true,
   order: newestFirst,
+  window,
+  opens: [{ name: 'event', id: 'id', time: 'time' }],
+  peeks: [],
   gone: new Map(),
-};
+});
+
+/** As {@link eventScopeOf}, where no window is known yet. */
+export const eventScope: Scope = eventScopeOf({ from: 0, to: 0 });
 
 /** A dotted name as columns are found by. */
 export const nameOf = (node: NameNode): string => node.parts.map((part) => part.text).join('.');
@@ -95,14 +144,77 @@ export function resolveName(scope: Scope, node: NameNode): Resolved {
       (candidate) => candidate.name === `original.${name.slice('original.'.length)}`,
     );
     if (column !== undefined) return { expr: columnExpr(column), column };
-    if (scope.paths)
-      return { expr: { op: 'path', type: 'any', path: node.parts.slice(1).map((part) => part.text) } };
+    if (scope.paths) return { expr: pathExpr('original', node.parts.slice(1)) };
   } else {
     const column = findColumn(scope, name);
     if (column !== undefined) return { expr: columnExpr(column), column };
   }
+  const found = peekedName(scope, node) ?? joinedPath(scope, node);
+  if (found !== undefined) return found;
   throw unknownName(scope, name, node.span);
 }
+
+const pathExpr = (slot: string, parts: readonly NamePart[]): Expr => ({
+  op: 'path',
+  type: 'any',
+  slot,
+  path: parts.map((part) => part.text),
+});
+
+/** A field of an earlier row, such as `closing.user` or `first.original.Name`. */
+function peekedName(scope: Scope, node: NameNode): Resolved | undefined {
+  const [first, ...parts] = node.parts;
+  const peek = scope.peeks.find(({ name }) => name.toLowerCase() === first?.text.toLowerCase());
+  const [next] = parts;
+  if (peek === undefined || next === undefined) return undefined;
+  const { expr, column } = resolveName(peek.scope, {
+    ...node,
+    parts,
+    span: spanFromTo(next.span, node.span),
+  });
+  if (expr.op !== 'column' && expr.op !== 'path') return undefined;
+  const slot = peek.keep(expr.slot);
+  return { expr: { ...expr, slot }, ...(column && { column: { ...column, slot, name: nameOf(node) } }) };
+}
+
+/** A place within the original of the other side of a join, such as `fares.original.Route`. */
+function joinedPath(scope: Scope, node: NameNode): Resolved | undefined {
+  const [side, original, ...path] = node.parts;
+  if (path.length === 0 || original?.text.toLowerCase() !== 'original') return undefined;
+  const column = findColumn(scope, `${side?.text ?? ''}.original`);
+  return column === undefined ? undefined : { expr: pathExpr(column.slot, path) };
+}
+
+/**
+ * Remembers which values of an earlier row are named later.
+ * @param kept where they are noted: the step's own list
+ */
+export function makePeek(name: string, scope: Scope, kept: Kept[], newSlot: () => string): Peek {
+  const slots = new Map<string, string>();
+  return {
+    name,
+    scope,
+    keep(from) {
+      let to = slots.get(from);
+      if (to === undefined) {
+        to = newSlot();
+        slots.set(from, to);
+        kept.push({ from, to });
+      }
+      return to;
+    },
+  };
+}
+
+/** The events that a row made from earlier rows opens: those that the earlier ones opened. */
+export const opensOf = (peeks: readonly Peek[]): Opened[] =>
+  peeks.flatMap((peek) =>
+    peek.scope.opens.slice(0, 1).map(({ id, time }) => ({
+      name: peek.name,
+      id: peek.keep(id),
+      time: peek.keep(time),
+    })),
+  );
 
 function unknownName(scope: Scope, name: string, span: Span): HuntError {
   const dropped =
@@ -134,7 +246,7 @@ export function narrowScope(
   before: Scope,
   columns: readonly Column[],
   step: { line: number; keyword: string },
-  rest: { rows: RowsAre; paths: boolean; order: readonly OrderKey[] },
+  rest: Pick<Scope, 'rows' | 'paths' | 'order'> & Partial<Pick<Scope, 'opens' | 'peeks'>>,
 ): Scope {
   const kept = new Set(columns.map((column) => column.name.toLowerCase()));
   const gone = new Map(before.gone);
@@ -143,7 +255,7 @@ export function narrowScope(
     if (!kept.has(name)) gone.set(name, step);
   }
   for (const name of kept) gone.delete(name);
-  return { ...rest, columns, gone };
+  return { window: before.window, opens: [], peeks: [], ...rest, columns, gone };
 }
 
 /**

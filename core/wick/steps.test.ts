@@ -3,14 +3,24 @@ import { compileHunt } from './compile.js';
 import { runInMemory } from './in-memory/run.js';
 import { makeEvents } from './tests/events.js';
 import { stepCases, stepRecords } from './tests/step-cases.js';
+import { timeCases, timeRecords } from './tests/time-cases.js';
 
 const events = makeEvents(stepRecords);
+const days = { from: Date.parse('2026-11-13') * 1000, to: Date.parse('2026-11-15') * 1000 };
+const eventsOfDays = makeEvents(timeRecords);
 const day = { from: Date.parse('2026-11-14') * 1000, to: Date.parse('2026-11-15') * 1000 };
 
 describe('steps, by decision of the language', () => {
   it.each(stepCases)('%i: from all, %s', (_decision, steps, columns, rows) => {
     const plan = compileHunt(`from all\n${steps}`, { window: day, now: day.to });
     const result = runInMemory(plan, events);
+    expect(result.columns.map((column) => column.name)).toEqual(columns);
+    expect(result.rows.map((row) => jsonCells(result.columns, row))).toEqual(rows);
+  });
+
+  it.each(timeCases)('%i: through time, %s', (_decision, steps, columns, rows) => {
+    const plan = compileHunt(`from all\n${steps}`, { window: days, now: days.to });
+    const result = runInMemory(plan, eventsOfDays);
     expect(result.columns.map((column) => column.name)).toEqual(columns);
     expect(result.rows.map((row) => jsonCells(result.columns, row))).toEqual(rows);
   });

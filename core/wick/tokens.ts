@@ -31,6 +31,10 @@ export class Scanner {
   private freshLine = true;
   private ahead: Token | undefined;
   private lastSpan: Span;
+  private open = 0;
+  /** Where steps stand in parentheses: how many are open outside of them, and what begins a step there. */
+  private within: { readonly open: number; readonly beginsStep: RegExp } | undefined;
+  private stepBegins = false;
 
   constructor(readonly text: string) {
     this.skipBlank();
@@ -52,6 +56,29 @@ export class Scanner {
     return this.at < this.text.length;
   }
 
+  /**
+   * Reads steps within parentheses: a step there ends before the `)` that closes them, and before a line that
+   * begins with a step word, however far it is indented.
+   * @param beginsStep what a line looks like that begins a step; a sticky pattern
+   */
+  withinParentheses<T>(beginsStep: RegExp, read: () => T): T {
+    const outer = this.within;
+    this.within = { open: this.open, beginsStep };
+    try {
+      return read();
+    } finally {
+      this.within = outer;
+      this.ahead = undefined;
+    }
+  }
+
+  /** As {@link startStep} within parentheses. @returns false where they close */
+  startInnerStep(): boolean {
+    this.ahead = undefined;
+    this.stepBegins = true;
+    return this.peek().kind !== 'end';
+  }
+
   /** The next token without taking it; `end` at the end of the step. */
   peek(): Token {
     this.ahead ??= this.read();
@@ -64,6 +91,9 @@ export class Scanner {
     this.ahead = undefined;
     if (token.kind !== 'end') {
       this.lastSpan = token.span;
+      this.stepBegins = false;
+      if (token.kind === 'sign' && token.text === '(') this.open++;
+      if (token.kind === 'sign' && token.text === ')') this.open--;
       this.skipBlank();
     }
     return token;
@@ -89,9 +119,21 @@ export class Scanner {
       this.freshLine,
       this.ahead,
       this.lastSpan,
+      this.open,
+      this.stepBegins,
     ] as const;
     return () => {
-      [this.at, this.line, this.lineStart, this.boundary, this.freshLine, this.ahead, this.lastSpan] = saved;
+      [
+        this.at,
+        this.line,
+        this.lineStart,
+        this.boundary,
+        this.freshLine,
+        this.ahead,
+        this.lastSpan,
+        this.open,
+        this.stepBegins,
+      ] = saved;
     };
   }
 
@@ -185,7 +227,7 @@ export class Scanner {
   }
 
   private read(): Token {
-    if (this.boundary || this.at >= this.text.length) {
+    if (this.boundary || this.at >= this.text.length || this.endsInnerStep()) {
       const { line, end, offset, column } = this.lastSpan;
       return { kind: 'end', text: '', span: { line, column: end, end, offset: offset + (end - column) } };
     }
@@ -208,6 +250,15 @@ export class Scanner {
       return { kind: 'sign', text: operator, span: this.spanAt(start, operator.length) };
     const shown = String.fromCodePoint(this.text.codePointAt(start) ?? 0);
     throw new HuntError('unexpected', this.spanAt(start, shown.length), `"${shown}" has no meaning here.`);
+  }
+
+  private endsInnerStep(): boolean {
+    if (this.within === undefined) return false;
+    if (this.text[this.at] === ')' && this.open === this.within.open) return true;
+    if (!this.freshLine || this.stepBegins) return false;
+    const { beginsStep } = this.within;
+    beginsStep.lastIndex = this.at;
+    return beginsStep.test(this.text);
   }
 
   private readNumber(number: string, start: number): Token {

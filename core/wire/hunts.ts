@@ -3,6 +3,13 @@ import { maybeText, moment, window, type Wire } from './common.js';
 /** At most so many rows of a hunt are sent to a screen; exports stream all. */
 export const MOST_ROWS = 10_000;
 
+/** What the blanks of a hunt are filled with, by name; empty means the default. */
+const parameters = {
+  type: 'object',
+  additionalProperties: { type: 'string', maxLength: 1000 },
+  maxProperties: 50,
+} as const;
+
 export const huntRequest = {
   type: 'object',
   required: ['text', 'window'],
@@ -10,6 +17,7 @@ export const huntRequest = {
   properties: {
     text: { type: 'string', maxLength: 100_000 },
     window,
+    parameters,
     limit: { type: 'integer', minimum: 1, maximum: MOST_ROWS, default: 1000 },
   },
 } as const;
@@ -44,7 +52,20 @@ export const rowEvent = {
       type: 'object',
       required: ['id', 'time'],
       additionalProperties: false,
-      properties: { id: { type: 'string' }, time: moment },
+      properties: {
+        id: { type: 'string' },
+        time: moment,
+        also: {
+          type: 'array',
+          description: 'further events a row of a table opens, by what they are to it',
+          items: {
+            type: 'object',
+            required: ['name', 'id', 'time'],
+            additionalProperties: false,
+            properties: { name: { type: 'string' }, id: { type: 'string' }, time: moment },
+          },
+        },
+      },
     },
     { type: 'null' },
   ],
@@ -78,6 +99,7 @@ export const timelineRequest = {
   properties: {
     text: { type: 'string', maxLength: 100_000 },
     window,
+    parameters,
     bars: { type: 'integer', minimum: 5, maximum: 400, default: 60 },
     split: {
       enum: [

@@ -1,5 +1,4 @@
 import { once } from 'node:events';
-import { formatInstant, type Instant } from '../../core/base/instant.js';
 import {
   checkRequest,
   huntRequest,
@@ -82,7 +81,7 @@ const MOST_FOLLOWERS = 50;
 /** Between two pieces of news, so that a fast source does not flood a page. */
 const PACE_MILLISECONDS = 500;
 
-export function huntRoutes(hunts: Hunts, following: Following, now: () => Instant): Route[] {
+export function huntRoutes(hunts: Hunts, following: Following): Route[] {
   return [
     route('post', '/hunts/run', {
       access: 'reader',
@@ -138,8 +137,7 @@ export function huntRoutes(hunts: Hunts, following: Following, now: () => Instan
       body: checkRequest,
       answer: nothing,
       async handle({ body }) {
-        const to = now();
-        await hunts.plan(body.text, { from: formatInstant(to - 1_000_000), to: formatInstant(to) });
+        await hunts.check(body.text);
         return {};
       },
     }),

@@ -1,5 +1,5 @@
 import type { Pool, QueryResultRow } from 'pg';
-import { formatInstant, parseInstant, SECOND, type Instant } from '../../core/base/instant.js';
+import { DAY, formatInstant, parseInstant, SECOND, type Instant } from '../../core/base/instant.js';
 import { columnDef, isColumnName } from '../../core/events/columns.js';
 import { jsonCells } from '../../core/output/json-lines.js';
 import type { Json } from '../../core/base/json.js';
@@ -10,6 +10,7 @@ import { jsonToText } from '../../core/text/json-text.js';
 import { compileHunt } from '../../core/wick/compile.js';
 import { compileFollowable } from '../../core/wick/followable.js';
 import { toCountSql, toSql, toTimelineSql } from '../../core/wick/emit-sql/emit.js';
+import type { Prepared } from '../../core/wick/emit-sql/emit-parts.js';
 import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 import type { ListRef, Plan, Window } from '../../core/wick/plan.js';
 import type { WireWindow } from '../../core/wire/common.js';
@@ -17,6 +18,7 @@ import type {
   FieldValues,
   HuntColumn,
   HuntRequest,
+  HuntResultWire,
   StoredEventWire,
   Timeline,
 } from '../../core/wire/hunts.js';
@@ -24,9 +26,10 @@ import { Failure, invalid, notFound } from '../http/failure.js';
 import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { eventColumnsSql } from '../sql/event-read.js';
 import { loadLookups } from '../sql/list-lookups.js';
-import { readHuntRow, readRowEvent } from '../store/hunt-rows.js';
+import { readHuntRow, readRowEvents, type RowEvent } from '../store/hunt-rows.js';
+import { prepareHunt } from '../store/prepare-hunt.js';
 import { Follower } from '../live/follow.js';
-import { allRows, HUNT_MILLISECONDS, streamRows } from '../store/run-query.js';
+import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../store/run-query.js';
 
 /** A piece of a running hunt's answer, in the order they come. */
 export type HuntPiece =
@@ -34,7 +37,7 @@ export type HuntPiece =
   | {
       readonly piece: 'rows';
       readonly rows: readonly (readonly Json[])[];
-      readonly events: readonly ({ id: string; time: string } | null)[];
+      readonly events: HuntResultWire['events'];
     }
   | { readonly piece: 'end'; readonly complete: boolean; readonly milliseconds: number }
   | {
@@ -71,6 +74,17 @@ const forScreen = (plan: Plan): Plan => ({
 const toColumns = (plan: Plan): HuntColumn[] =>
   plan.columns.map(({ name, type, field }) => ({ name, type, field: field ?? null }));
 
+/** What a row opens, as it goes over the wire. */
+function toRowEvent([event, ...also]: readonly RowEvent[]): HuntResultWire['events'][number] {
+  if (event === undefined) return null;
+  const { id, time } = event;
+  return {
+    id,
+    time: formatInstant(time),
+    ...(also.length > 0 && { also: also.map((one) => ({ ...one, time: formatInstant(one.time) })) }),
+  };
+}
+
 export class Hunts {
   constructor(
     private readonly pool: Pool,
@@ -78,8 +92,28 @@ export class Hunts {
   ) {}
 
   /** Checks a hunt against what exists now. @throws HuntError, Failure */
-  async plan(text: string, window: WireWindow): Promise<Plan> {
-    return compileHunt(text, { window: readWindow(window), now: this.now(), lists: await this.lists(text) });
+  async plan(
+    text: string,
+    window: WireWindow,
+    parameters: Readonly<Record<string, string>> = {},
+  ): Promise<Plan> {
+    return compileHunt(text, {
+      window: readWindow(window),
+      now: this.now(),
+      lists: await this.lists(text),
+      parameters,
+    });
+  }
+
+  /** Checks a hunt while it is written: blanks that are not filled in are no mistake yet. @throws HuntError */
+  async check(text: string): Promise<void> {
+    const now = this.now();
+    compileHunt(text, {
+      window: { from: now - 30 * DAY, to: now },
+      now,
+      lists: await this.lists(text),
+      writing: true,
+    });
   }
 
   /** The lists there are; with their columns for a text that may look something up. */
@@ -112,7 +146,7 @@ export class Hunts {
    */
   async *run(request: HuntRequest, signal: AbortSignal): AsyncGenerator<HuntPiece> {
     const started = performance.now();
-    const plan = forScreen(await this.plan(request.text, request.window));
+    const plan = forScreen(await this.plan(request.text, request.window, request.parameters));
     yield {
       piece: 'columns',
       columns: toColumns(plan),
@@ -122,28 +156,29 @@ export class Hunts {
     const limit = request.limit ?? 1000;
     let sent = 0;
     let complete = true;
-    for await (const rows of streamRows(this.pool, toSql(plan, limit + 1), limits)) {
+    const prepared = await prepareHunt(this.pool, plan, limits);
+    for await (const rows of streamRows(this.pool, toSql(plan, limit + 1, prepared), limits)) {
       const shown = rows.slice(0, limit - sent);
       if (shown.length < rows.length) complete = false;
       sent += shown.length;
       yield {
         piece: 'rows',
         rows: shown.map((row) => jsonCells(plan.columns, readHuntRow(plan, row))),
-        events: shown.map((row) => {
-          const event = readRowEvent(plan, row);
-          return event && { id: event.id, time: formatInstant(event.time) };
-        }),
+        events: shown.map((row) => toRowEvent(readRowEvents(plan, row))),
       };
     }
     yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
-    yield { piece: 'steps', steps: await this.countSteps(plan, limits) };
+    yield { piece: 'steps', steps: await this.countSteps(plan, prepared, limits) };
   }
 
   /**
    * A hunt made ready to be followed while events come in, whenever they happened.
    * @throws HuntError for a hunt that is refused
    */
-  async follow(text: string): Promise<{
+  async follow(
+    text: string,
+    parameters: Readonly<Record<string, string>> = {},
+  ): Promise<{
     readonly follower: Follower;
     readonly columns: readonly HuntColumn[];
     readonly notes: readonly string[];
@@ -153,6 +188,7 @@ export class Hunts {
       window: { from: EARLIEST, to: LATEST },
       now: this.now(),
       lists: known,
+      parameters,
     });
     const shown = forScreen(plan);
     const { lists } = await loadLookups(
@@ -177,10 +213,11 @@ export class Hunts {
 
   private async countSteps(
     plan: Plan,
-    limits: { milliseconds: number; signal: AbortSignal },
+    prepared: Prepared,
+    limits: QueryLimits,
   ): Promise<{ line: number; keyword: string; rows: number | null }[]> {
     const counts = new Map<number, number>();
-    for (const { query, counted } of toCountSql(plan)) {
+    for (const { query, counted } of toCountSql(plan, prepared)) {
       const [row] = await allRows(this.pool, query, limits);
       for (const i of counted) counts.set(i, Number(row?.[`n${i}`] ?? 0));
     }
@@ -189,18 +226,30 @@ export class Hunts {
 
   /** Counts of a hunt's events over its window. */
   async timeline(
-    request: { text: string; window: WireWindow; bars?: number; split?: string },
+    request: {
+      text: string;
+      window: WireWindow;
+      bars?: number;
+      split?: string;
+      parameters?: Readonly<Record<string, string>>;
+    },
     signal: AbortSignal,
   ): Promise<Timeline> {
-    const plan = await this.plan(request.text, request.window);
+    const plan = await this.plan(request.text, request.window, request.parameters);
+    const limits = { milliseconds: HUNT_MILLISECONDS, signal };
     const span = (plan.window.to - plan.window.from) / SECOND;
     const wanted = span / (request.bars ?? 60);
     const seconds = BAR_SECONDS.find((width) => width >= wanted) ?? Math.ceil(span / 400 / 604_800) * 604_800;
-    const query = toTimelineSql(plan, { micros: seconds * SECOND, split: request.split ?? 'outcome' });
-    const rows = await allRows<{ time: Instant; split: string | null; count: number }>(this.pool, query, {
-      milliseconds: HUNT_MILLISECONDS,
-      signal,
-    });
+    const query = toTimelineSql(
+      plan,
+      { micros: seconds * SECOND, split: request.split ?? 'outcome' },
+      await prepareHunt(this.pool, plan, limits),
+    );
+    const rows = await allRows<{ time: Instant; split: string | null; count: number }>(
+      this.pool,
+      query,
+      limits,
+    );
     return {
       window: { from: formatInstant(plan.window.from), to: formatInstant(plan.window.to) },
       seconds,

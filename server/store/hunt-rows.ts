@@ -1,15 +1,22 @@
 import type { QueryResultRow } from 'pg';
+import { openedColumns } from '../../core/wick/emit-sql/emit.js';
 import type { Plan, Value } from '../../core/wick/plan.js';
 
 /** A row of a hunt's statement in the order of the plan's columns. */
 export const readHuntRow = (plan: Plan, row: QueryResultRow): Value[] =>
   plan.columns.map(({ slot }) => (row[slot] as Value | undefined) ?? null);
 
-/** The event a row is, where rows are events. */
+/** An event that a row opens. */
 export interface RowEvent {
+  readonly name: string;
   readonly id: string;
   readonly time: number;
 }
 
-export const readRowEvent = (plan: Plan, row: QueryResultRow): RowEvent | null =>
-  plan.rows === 'events' ? { id: row['event_id'] as string, time: row['event_time'] as number } : null;
+/** The events a row opens, the most telling first; none for rows that are sums of many. */
+export const readRowEvents = (plan: Plan, row: QueryResultRow): RowEvent[] =>
+  plan.opens.flatMap(({ name }, i) => {
+    const { id, time } = openedColumns(i);
+    const found = row[id] as string | null;
+    return found === null ? [] : [{ name, id: found, time: row[time] as number }];
+  });

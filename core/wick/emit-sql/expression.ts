@@ -27,7 +27,7 @@ export function emitExpr(emit: Emit, expr: Expr): string {
     case 'column':
       return column(expr.slot);
     case 'path':
-      return `NULLIF(original #> ${emit.out.param(expr.path, 'text[]')}, 'null'::jsonb)`;
+      return `NULLIF(${column(expr.slot)} #> ${emit.out.param(expr.path, 'text[]')}, 'null'::jsonb)`;
     case 'convert':
       return expr.type === 'text'
         ? asText(emit.expr(expr.value), expr.value.type)

@@ -7,11 +7,17 @@ export interface SqlQuery {
 /** Gathers the values of one statement and numbers their places; nothing of a hunt's text enters SQL any other way. */
 export class SqlWriter {
   private readonly held: unknown[] = [];
+  private names = 0;
 
   /** The place of a value, cast to a PostgreSQL type. */
   param(value: unknown, type: string): string {
     this.held.push(value);
     return `$${this.held.length}::${type}`;
+  }
+
+  /** A name that stands nowhere else in the statement. */
+  name(): string {
+    return `t${++this.names}`;
   }
 
   finish(text: string): SqlQuery {

@@ -1,21 +1,25 @@
-import { formatInstant } from '../../base/instant.js';
-import type { Computed, PlanStep, StepKind, Window } from '../plan.js';
+import type { Computed, PlanStep, StepKind } from '../plan.js';
 import { emitAggregate } from './aggregates.js';
+import { emitBack } from './back.js';
+import { emitDebut } from './debut.js';
 import type { Emit } from './emit-parts.js';
 import { emitBucket } from './functions.js';
+import { emitJoin } from './join.js';
 import { emitLookUp } from './look-up.js';
 import { emitOrder } from './order.js';
-import { column, type SqlWriter } from './sql-writer.js';
+import { emitRead } from './read.js';
+import { emitRecordset } from './recordset.js';
+import { emitSequence } from './sequence.js';
+import { column } from './sql-writer.js';
+import { emitStreak } from './streak.js';
+import { emitSwing } from './swing.js';
+import { emitTravel } from './travel.js';
+import { emitWindow } from './window.js';
 
 type StepOf<K extends StepKind> = PlanStep & { step: K };
 
 /** A step as the SELECT over the rows before it, which stand under the name `before`. */
 export type EmitStep<K extends StepKind> = (emit: Emit, step: StepOf<K>, before: string) => string;
-
-/** A window as a condition on the partition key. */
-export function emitWindow(out: SqlWriter, window: Window): string {
-  return `time >= ${out.param(formatInstant(window.from), 'timestamptz')} AND time < ${out.param(formatInstant(window.to), 'timestamptz')}`;
-}
 
 const computed = (emit: Emit, list: readonly Computed[]): string =>
   list.map(({ column: { slot }, expr }) => `${emit.expr(expr)} AS ${column(slot)}`).join(', ');
@@ -30,6 +34,15 @@ export const emitSteps: { readonly [K in StepKind]: EmitStep<K> } = {
   where: (emit, { condition }, before) => `SELECT * FROM ${before} WHERE ${emit.condition(condition)}`,
   set: (emit, step, before) => `SELECT *, ${computed(emit, [step.computed])} FROM ${before}`,
   look: emitLookUp,
+  read: emitRead,
+  streak: emitStreak,
+  debut: emitDebut,
+  sequence: emitSequence,
+  travel: emitTravel,
+  shapes: (emit, step) => `SELECT * FROM ${emitRecordset(emit, step, Object.values(step.columns))}`,
+  swing: emitSwing,
+  join: emitJoin,
+  back: emitBack,
   tally(emit, step, before) {
     const keys = step.keys.map(({ column: { slot }, expr }) => `${emit.expr(expr)} AS ${column(slot)}`);
     if (step.every !== undefined)

@@ -1,4 +1,4 @@
-import type { Condition, Expr, Value } from '../plan.js';
+import type { Condition, Expr, PlanStep, Value } from '../plan.js';
 import type { Environment } from './environment.js';
 import type { Row } from './row.js';
 
@@ -13,4 +13,8 @@ export interface Compile {
   readonly environment: Environment;
   expr(expr: Expr): Evaluate;
   condition(condition: Condition): Test;
+  /** Every event given, for steps that go back to events. */
+  readonly events: readonly Row[];
+  /** Runs steps of their own, such as the other side of a join. */
+  run(steps: readonly PlanStep[]): readonly Row[];
 }

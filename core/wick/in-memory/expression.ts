@@ -19,7 +19,7 @@ export function compileExpr(expr: Expr, compile: Compile): Evaluate {
       return (row) => row.cells[slot] ?? null;
     }
     case 'path':
-      return (row) => readPath(row.cells['original'] ?? null, expr.path);
+      return (row) => readPath(row.cells[expr.slot] ?? null, expr.path);
     case 'convert': {
       const inner = compile.expr(expr.value);
       const from = expr.value.type;

@@ -2,11 +2,23 @@ import type { Compile } from './compile-parts.js';
 import { compileCondition } from './condition.js';
 import type { Environment } from './environment.js';
 import { compileExpr } from './expression.js';
+import type { PlanStep } from '../plan.js';
+import type { Row } from './row.js';
 
-/** Ties the makers of expressions and conditions together. */
-export function makeCompile(environment: Environment): Compile {
+/**
+ * Ties the makers of expressions and conditions together.
+ * @param events what steps go back to
+ * @param run how steps of their own are run
+ */
+export function makeCompile(
+  environment: Environment,
+  events: readonly Row[] = [],
+  run: (steps: readonly PlanStep[], compile: Compile) => readonly Row[] = () => [],
+): Compile {
   const compile: Compile = {
     environment,
+    events,
+    run: (steps) => run(steps, compile),
     expr: (expr) => compileExpr(expr, compile),
     condition: (condition) => compileCondition(condition, compile),
   };

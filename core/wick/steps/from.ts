@@ -4,7 +4,7 @@ import { isKind, kindNames, type Kind } from '../../events/kinds.js';
 import type { Cursor } from '../cursor.js';
 import { HuntError } from '../hunt-error.js';
 import type { Window } from '../plan.js';
-import { eventScope, type CheckContext } from '../scope.js';
+import { eventScopeOf, type CheckContext } from '../scope.js';
 import type { StepDef } from './step-def.js';
 
 /** `from signin, rights` · `from source harbour-id` · `from all over last 24h` */
@@ -16,7 +16,7 @@ export const fromStep: StepDef = {
     const [kinds, sources] = readWhich(cursor);
     const window = cursor.takeWord('over') ? readOver(cursor, context) : context.window;
     cursor.expectEnd('(only "over …" may follow)');
-    return { body: { step: 'from', window, kinds, sources }, scope: eventScope };
+    return { body: { step: 'from', window, kinds, sources }, scope: eventScopeOf(window) };
   },
 };
 
@@ -31,11 +31,22 @@ function readWhich(cursor: Cursor): [Kind[] | null, string[] | null] {
     } while (cursor.takeSign(','));
     return [null, sources];
   }
+  return [
+    readKinds(
+      cursor,
+      'Expected a kind of event, "source NAME" or "all"',
+      (name) => ` For a source write: from source ${name}.`,
+    ),
+    null,
+  ];
+}
+
+/** Reads `KIND, KIND…`. @param hint what else an unknown name may have meant */
+export function readKinds(cursor: Cursor, expected: string, hint: (name: string) => string): Kind[] {
   const found: Kind[] = [];
   do {
     const token = cursor.peek();
-    if (token.kind !== 'word' && token.kind !== 'name')
-      throw cursor.unexpected('Expected a kind of event, "source NAME" or "all"');
+    if (token.kind !== 'word' && token.kind !== 'name') throw cursor.unexpected(expected);
     cursor.next();
     const kind = token.text.toLowerCase();
     if (!isKind(kind)) {
@@ -43,13 +54,13 @@ function readWhich(cursor: Cursor): [Kind[] | null, string[] | null] {
       throw new HuntError(
         'unknown-kind',
         token.span,
-        `No kind of event is called "${token.text}". Did you mean "${nearest}"? For a source write: from source ${token.text}.`,
+        `No kind of event is called "${token.text}". Did you mean "${nearest}"?${hint(token.text)}`,
         nearest,
       );
     }
     found.push(kind);
   } while (cursor.takeSign(','));
-  return [found, null];
+  return found;
 }
 
 function readOver(cursor: Cursor, context: CheckContext): Window {
@@ -67,7 +78,7 @@ function readOver(cursor: Cursor, context: CheckContext): Window {
 }
 
 function readTime(cursor: Cursor): number {
-  const token = cursor.peek();
+  const token = cursor.peekLiteral();
   if (token.kind === 'word' && token.text.toLowerCase() === 'now')
     throw cursor.unexpected('Expected "last 24h" or a time in quotes after "over"');
   if (token.kind !== 'text') throw cursor.unexpected('Expected "last 24h" or a time in quotes');

@@ -1,14 +1,23 @@
 import type { StepKind } from '../plan.js';
+import { backStep } from './back.js';
+import { debutStep } from './debut.js';
 import { firstStep } from './first.js';
 import { fromStep } from './from.js';
 import { hideStep } from './hide.js';
+import { joinStep } from './join.js';
 import { lookStep } from './look.js';
 import { onceStep } from './once.js';
+import { readStep } from './read.js';
+import { sequenceStep } from './sequence.js';
 import { setStep } from './set.js';
+import { shapesStep } from './shapes.js';
 import { showStep } from './show.js';
 import { sortStep } from './sort.js';
 import type { StepDef } from './step-def.js';
+import { streakStep } from './streak.js';
+import { swingStep } from './swing.js';
 import { tallyStep } from './tally.js';
+import { travelStep } from './travel.js';
 import { whereStep } from './where.js';
 
 /** Every step of the language, by its keyword. */
@@ -16,11 +25,20 @@ export const steps = {
   from: fromStep,
   where: whereStep,
   set: setStep,
+  read: readStep,
   look: lookStep,
   tally: tallyStep,
+  streak: streakStep,
+  debut: debutStep,
+  sequence: sequenceStep,
+  travel: travelStep,
+  shapes: shapesStep,
+  swing: swingStep,
+  join: joinStep,
+  once: onceStep,
+  back: backStep,
   sort: sortStep,
   first: firstStep,
-  once: onceStep,
   show: showStep,
   hide: hideStep,
 } satisfies { [K in StepKind]: StepDef };

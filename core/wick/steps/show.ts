@@ -21,7 +21,7 @@ export const showStep: StepDef = {
         scope,
         computed.map(({ column }) => column),
         place,
-        { rows: scope.rows, paths: false, order: scope.order },
+        { rows: scope.rows, paths: false, order: scope.order, opens: scope.opens },
       ),
     };
   },

@@ -1,3 +1,4 @@
+import type { Span } from '../../base/span.js';
 import type { Cursor } from '../cursor.js';
 import type { StepBody } from '../plan.js';
 import type { CheckContext, Scope } from '../scope.js';
@@ -6,6 +7,7 @@ import type { CheckContext, Scope } from '../scope.js';
 export interface StepPlace {
   readonly line: number;
   readonly keyword: string;
+  readonly span: Span;
 }
 
 export interface StepResult {

@@ -61,11 +61,11 @@ export const tallyStep: StepDef = {
 };
 
 /** `every` is the word only before a duration; a column may be called so. */
-function seesEvery(cursor: Cursor): boolean {
+export function seesEvery(cursor: Cursor): boolean {
   if (!cursor.seesWord('every')) return false;
   const back = cursor.scanner.mark();
   cursor.next();
-  const sees = cursor.peek().kind === 'duration' || cursor.peek().kind === 'number' || cursor.atEnd();
+  const sees = ['duration', 'number', 'parameter', 'end'].includes(cursor.peek().kind);
   back();
   return sees;
 }

@@ -4,7 +4,16 @@ import { withCells, type Row } from '../row.js';
 import { jsonToText } from '../../../text/json-text.js';
 import { keyText, sortRows, textOf } from '../values.js';
 import type { RunStep, StepOf } from './run-step.js';
+import { runBack } from './back.js';
+import { runDebut } from './debut.js';
+import { runJoin } from './join.js';
+import { runRead } from './read.js';
+import { runSequence } from './sequence.js';
+import { runShapes } from './shapes.js';
+import { runStreak } from './streak.js';
+import { runSwing } from './swing.js';
 import { runTally } from './tally.js';
+import { runTravel } from './travel.js';
 import type { Computed } from '../../plan.js';
 
 function addComputed(computed: readonly Computed[], rows: readonly Row[], compile: Compile): readonly Row[] {
@@ -59,6 +68,15 @@ const runs: { [K in StepKind]: RunStep<K> } = {
   set: (step, rows, compile) => addComputed([step.computed], rows, compile),
   look: runLookUp,
   tally: runTally,
+  read: runRead,
+  streak: runStreak,
+  debut: runDebut,
+  sequence: runSequence,
+  travel: runTravel,
+  shapes: runShapes,
+  swing: runSwing,
+  join: runJoin,
+  back: runBack,
   sort: (step, rows, compile) => sortRows(addComputed(step.keys, rows, compile), step.order),
   first: (step, rows) => rows.slice(0, step.count),
   once: runOnce,

@@ -1,0 +1,46 @@
+import type { PlanStep, StepKind } from '../plan.js';
+import type { Emit } from './emit-parts.js';
+import { emitStep } from './steps.js';
+
+/** Steps whose rows are still single events. */
+const EVENT_STEPS: ReadonlySet<StepKind> = new Set([
+  'from',
+  'where',
+  'set',
+  'read',
+  'look',
+  'sort',
+  'first',
+  'once',
+  'show',
+  'hide',
+]);
+
+/** True for a step whose rows are still single events, so that one scan can count several of them. */
+export const keepsEvents = ({ step }: PlanStep): boolean => EVENT_STEPS.has(step);
+
+/** Steps that only pass rows on, so that reading them twice costs no more than keeping them. */
+const PASSING: ReadonlySet<StepKind> = new Set(['from', 'where', 'set', 'show', 'hide']);
+
+export const withQueries = (ctes: readonly string[]): string =>
+  ctes.length === 0 ? '' : `WITH ${ctes.join(',\n')}\n`;
+
+/**
+ * The steps as named queries, each over the one before.
+ * @param prefix what the names begin with
+ */
+export function emitChain(
+  emit: Emit,
+  steps: readonly PlanStep[],
+  prefix = 's',
+): { ctes: string[]; last: string } {
+  const ctes: string[] = [];
+  let name = '';
+  for (const [i, step] of steps.entries()) {
+    const next = `${prefix}${i + 1}`;
+    const how = PASSING.has(step.step) ? 'NOT MATERIALIZED ' : '';
+    ctes.push(`${next} AS ${how}(${emitStep(emit, step, name)})`);
+    name = next;
+  }
+  return { ctes, last: name };
+}

@@ -1,0 +1,28 @@
+import type { Pool } from 'pg';
+import { toCountSql, toSql } from '../../core/wick/emit-sql/emit.js';
+import type { Plan, Value } from '../../core/wick/plan.js';
+import { readHuntRow, readRowEvents, type RowEvent } from '../store/hunt-rows.js';
+import { prepareHunt } from '../store/prepare-hunt.js';
+
+/** What a plan gives when PostgreSQL runs it: its rows, what each opens, and how many rows passed each step. */
+export async function runPlan(
+  pool: Pool,
+  plan: Plan,
+): Promise<{ rows: Value[][]; opens: RowEvent[][]; steps: number[] }> {
+  const prepared = await prepareHunt(pool, plan, {
+    milliseconds: 60_000,
+    signal: new AbortController().signal,
+  });
+  const { text, values } = toSql(plan, 10_000, prepared);
+  const { rows } = await pool.query(text, [...values]);
+  const steps: number[] = [];
+  for (const { query, counted } of toCountSql(plan, prepared)) {
+    const found = await pool.query(query.text, [...query.values]);
+    for (const i of counted) steps[i] = Number(found.rows[0]?.[`n${i}`]);
+  }
+  return {
+    rows: rows.map((row) => readHuntRow(plan, row)),
+    opens: rows.map((row) => readRowEvents(plan, row)),
+    steps,
+  };
+}
