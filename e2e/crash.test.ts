@@ -176,7 +176,7 @@ test('every acknowledged record is there exactly once, whoever is killed in the 
     expect(acknowledged.filter((id) => !there.has(id))).toEqual([]);
     // What is derived was written with the events, or not at all.
     expect((await checkDerived(pool)).map(({ table, different }) => [table, different])).toEqual(
-      ['event_hours', 'operation_hours', 'lag_hours', 'sightings'].map((table) => [table, 0]),
+      ['event_hours', 'operation_hours', 'lag_hours', 'user_days', 'sightings'].map((table) => [table, 0]),
     );
   } finally {
     await pool.end();

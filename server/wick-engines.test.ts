@@ -18,7 +18,7 @@ beforeAll(async () => {
 afterAll(() => database.drop());
 
 async function fill(stored: readonly Event[]): Promise<void> {
-  await database.pool.query('TRUNCATE events');
+  await database.pool.query('TRUNCATE events, event_hours, operation_hours, user_days, lag_hours');
   await storeEvents(database.pool, stored);
 }
 

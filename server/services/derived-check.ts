@@ -34,6 +34,11 @@ const pairs: readonly { readonly table: string; readonly kept: string; readonly 
     counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, ${LAG_STEP} AS step, count(*) AS events FROM events GROUP BY 1, 2, 3`,
   },
   {
+    table: 'user_days',
+    kept: 'SELECT day, source, "user", sum(events)::bigint AS events FROM user_days GROUP BY 1, 2, 3 HAVING sum(events) <> 0',
+    counted: `SELECT date_trunc('day', "time", 'UTC') AS day, source, "user", count(*) AS events FROM events WHERE "user" IS NOT NULL GROUP BY 1, 2, 3`,
+  },
+  {
     table: 'sightings',
     kept: `SELECT * FROM (${allSightings}) AS s WHERE first > ${OLDEST}`,
     counted: `SELECT r.* FROM (${recountedSightings}) AS r

@@ -21,11 +21,9 @@ const differences = async (): Promise<unknown[]> =>
     different,
     example,
   ]);
-const nothingDiffers = ['event_hours', 'operation_hours', 'lag_hours', 'sightings'].map((table) => [
-  table,
-  0,
-  null,
-]);
+const nothingDiffers = ['event_hours', 'operation_hours', 'lag_hours', 'user_days', 'sightings'].map(
+  (table) => [table, 0, null],
+);
 const sightings = async (pair: string): Promise<unknown[]> =>
   (
     await server.database.pool.query(
@@ -69,6 +67,7 @@ it('tells what differs', async () => {
     ['event_hours', 2],
     ['operation_hours', 0],
     ['lag_hours', 1],
+    ['user_days', 0],
     ['sightings', 0],
   ]);
 });

@@ -37,9 +37,14 @@ async function removeCounts(
   to: string,
   source: string | null,
 ): Promise<void> {
-  for (const table of ['event_hours', 'operation_hours', 'lag_hours'])
+  for (const [table, time] of [
+    ['event_hours', 'hour'],
+    ['operation_hours', 'hour'],
+    ['lag_hours', 'hour'],
+    ['user_days', 'day'],
+  ] as const)
     await client.query(
-      `DELETE FROM ${table} WHERE hour >= $1::timestamptz AND hour < $2::timestamptz AND ($3::text IS NULL OR source = $3)`,
+      `DELETE FROM ${table} WHERE ${time} >= $1::timestamptz AND ${time} < $2::timestamptz AND ($3::text IS NULL OR source = $3)`,
       [from, to, source],
     );
 }

@@ -1,5 +1,5 @@
 import type { PoolClient } from 'pg';
-import { formatInstant, HOUR, SECOND, type Instant } from '../../core/base/instant.js';
+import { DAY, formatInstant, HOUR, SECOND, type Instant } from '../../core/base/instant.js';
 import type { Event } from '../../core/events/event.js';
 
 /** Half powers of two of a second: fine enough for a median in words, few enough to count by. */
@@ -11,6 +11,7 @@ export function lagStep(lag: number): number {
 /** The longest lag of a step, microseconds. */
 export const lagOfStep = (step: number): number => Math.round(2 ** (step / 2) * SECOND);
 
+const dayOf = (time: Instant): Instant => Math.floor(time / DAY) * DAY;
 const hourOf = (time: Instant): Instant => Math.floor(time / HOUR) * HOUR;
 
 /** Counts rows by their texts; the texts come back as lists for one statement. */
@@ -35,7 +36,7 @@ class Counting {
 }
 
 /** What the counts by the hour rest on. */
-export type Counted = Pick<Event, 'time' | 'received' | 'kind' | 'outcome' | 'operation'>;
+export type Counted = Pick<Event, 'time' | 'received' | 'kind' | 'outcome' | 'operation' | 'user'>;
 
 /**
  * Adds the partial counts of a batch, in the transaction that stores its events.
@@ -50,10 +51,12 @@ export async function addHourCounts(
   const kinds = new Counting();
   const operations = new Counting();
   const lags = new Counting();
+  const users = new Counting();
   const count = (event: Counted, by: 1 | -1): void => {
     const hour = hourOf(event.time);
     kinds.add(by, hour, event.kind ?? 'system', event.outcome ?? null);
     if (event.operation !== undefined && event.operation !== null) operations.add(by, hour, event.operation);
+    if (event.user !== undefined && event.user !== null) users.add(by, dayOf(event.time), event.user);
     lags.add(by, hour, lagStep((event.received ?? event.time) - event.time));
   };
   for (const event of events) count(event, 1);
@@ -63,6 +66,7 @@ export async function addHourCounts(
   const [kindHours, kind, outcome, kindEvents] = kinds.columns(3);
   const [operationHours, operation, operationEvents] = operations.columns(2);
   const [lagHours, step, lagEvents] = lags.columns(2);
+  const [userDays, user, userEvents] = users.columns(2);
   // One statement: each costs a journey to the database and back.
   await client.query(
     `WITH kinds AS (
@@ -73,6 +77,10 @@ export async function addHourCounts(
        INSERT INTO operation_hours (hour, source, operation, events)
        SELECT r.hour, $1, r.operation, r.events
          FROM unnest($6::timestamptz[], $7::text[], $8::int[]) AS r(hour, operation, events)
+     ), users AS (
+       INSERT INTO user_days (day, source, "user", events)
+       SELECT r.day, $1, r.who, r.events
+         FROM unnest($12::timestamptz[], $13::text[], $14::int[]) AS r(day, who, events)
      )
      INSERT INTO lag_hours (hour, source, step, events)
      SELECT r.hour, $1, r.step, r.events
@@ -89,6 +97,9 @@ export async function addHourCounts(
       times(lagHours),
       step,
       lagEvents,
+      times(userDays),
+      user,
+      userEvents,
     ],
   );
 }

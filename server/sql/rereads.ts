@@ -29,7 +29,7 @@ export async function oldRecords(
   most: number,
 ): Promise<StoredRecord[]> {
   const { rows } = await client.query<StoredRecord>(
-    `SELECT replace(id::text, '-', '') AS id, "time", received, kind::text, outcome::text, operation, raw, batch
+    `SELECT replace(id::text, '-', '') AS id, "time", received, kind::text, outcome::text, operation, "user", raw, batch
        FROM events
       WHERE source = $1 AND recipe_version <> $2 AND ($4::uuid IS NULL OR id > $4)
         AND "time" >= $3::date::timestamp AT TIME ZONE 'UTC' AND "time" < ($3::date + 1)::timestamp AT TIME ZONE 'UTC'

@@ -1,10 +1,11 @@
 import type { Pool } from 'pg';
 import type { Event } from '../../core/events/event.js';
 import { formatInstant } from '../../core/base/instant.js';
+import { addHourCounts } from '../sql/derived.js';
 import { copyLines } from '../store/copy.js';
 import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
 
-/** Stores events as they are, without a source or a recipe. */
+/** Stores events as they are, without a source or a recipe, and the counts derived from them. */
 export async function storeEvents(pool: Pool, events: readonly Event[]): Promise<void> {
   const days = new Set(events.map((event) => formatInstant(event.time).slice(0, 10)));
   const client = await pool.connect();
@@ -15,6 +16,12 @@ export async function storeEvents(pool: Pool, events: readonly Event[]): Promise
       COPY_EVENTS,
       events.map((event) => copyLine({ event, recipeVersion: 1 }, 1)),
     );
+    for (const source of new Set(events.map((event) => event.source ?? '')))
+      await addHourCounts(
+        client,
+        source,
+        events.filter((event) => (event.source ?? '') === source),
+      );
   } finally {
     client.release();
   }

@@ -89,6 +89,7 @@ export const events: fc.Arbitrary<Event[]> = fc
       kind: fc.constantFrom('signin', 'rights', 'network', 'system'),
       source: fc.constantFrom('harbour-id', 'dock-auth'),
       outcome: maybe(fc.constantFrom('success', 'failure')),
+      operation: maybe(fc.constantFrom('session.start', 'file.read')),
       user: maybe(name.map((text) => text.trim().toLowerCase())),
       message: maybe(name),
       reason: maybe(
@@ -389,6 +390,41 @@ const readStep = fc.oneof(
   ),
 );
 
+/** Tallies that counts beside the events may answer, and some that look so and must not be. */
+const countedTally = fc
+  .tuple(
+    fc.constantFrom(
+      "outcome = 'failure'",
+      "kind != 'signin' or outcome is null",
+      "source = 'dock-auth'",
+      "user in ('teo.marrash', '7')",
+      'user is null',
+      "operation is null or operation like '%start%'",
+      "not (kind in ('rights', 'system'))",
+      'bytes_out > 3',
+    ),
+    fc.constantFrom(
+      'outcome',
+      'kind, source',
+      'source, operation',
+      'operation',
+      'user',
+      'source, user',
+      'outcome, operation',
+      '',
+    ),
+    fc.constantFrom('', ', every 1h', ', every 7h', ', every 1d', ', every 1w', ', every 30m'),
+    fc.constantFrom(
+      'count() as n',
+      "count() as n, count(where outcome = 'success') as a0",
+      'count(user) as n',
+    ),
+  )
+  .map(([where, keys, every, figures]) => ({
+    where: `where ${where}`,
+    text: `tally ${figures}${keys === '' ? '' : ` per ${keys}`}${every}`,
+  }));
+
 const eventStep = fc.oneof(
   { weight: 4, arbitrary: condition.map((text) => `where ${text}`) },
   { weight: 1, arbitrary: join('set c1 = ', fc.oneof(textExpr, numberExpr, anyExpr, timeExpr)) },
@@ -596,6 +632,14 @@ export const hunts: fc.Arbitrary<string> = fc
       { weight: 3, arbitrary: tally.map((made) => ({ ...made, how: 'tally' as const })) },
       { weight: 5, arbitrary: throughTime.map((made) => ({ ...made, how: 'time' as const })) },
       {
+        weight: 2,
+        arbitrary: countedTally.map(({ where, text }) => ({
+          text: `${where}\n${text}`,
+          columns: ['n'],
+          how: 'counts' as const,
+        })),
+      },
+      {
         weight: 1,
         arbitrary: thereAndBack.map((text) => ({
           text,
@@ -613,9 +657,11 @@ export const hunts: fc.Arbitrary<string> = fc
             [],
           )
           .map((end) => end)
-      : (table.how === 'tally' ? afterTally : afterThroughTime)(table.columns).map((after) => [
-          table.text,
-          ...after,
-        ])
-    ).map((end) => [first, ...steps, ...end].join('\n')),
+      : table.how === 'counts'
+        ? fc.constantFrom([table.text], [table.text, 'sort n desc'])
+        : (table.how === 'tally' ? afterTally : afterThroughTime)(table.columns).map((after) => [
+            table.text,
+            ...after,
+          ])
+    ).map((end) => [first, ...(table?.how === 'counts' ? [] : steps), ...end].join('\n')),
   );

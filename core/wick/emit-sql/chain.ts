@@ -1,4 +1,5 @@
 import type { PlanStep, StepKind } from '../plan.js';
+import { countableTally, emitCountedTally } from './counts.js';
 import type { Emit } from './emit-parts.js';
 import { emitStep } from './steps.js';
 
@@ -26,7 +27,7 @@ export const withQueries = (ctes: readonly string[]): string =>
   ctes.length === 0 ? '' : `WITH ${ctes.join(',\n')}\n`;
 
 /**
- * The steps as named queries, each over the one before.
+ * The steps as named queries, each over the one before; those that counts can stand for are answered by them.
  * @param prefix what the names begin with
  */
 export function emitChain(
@@ -36,10 +37,16 @@ export function emitChain(
 ): { ctes: string[]; last: string } {
   const ctes: string[] = [];
   let name = '';
+  const counted = countableTally(steps);
   for (const [i, step] of steps.entries()) {
+    if (counted !== null && i < counted.at) continue;
     const next = `${prefix}${i + 1}`;
     const how = PASSING.has(step.step) ? 'NOT MATERIALIZED ' : '';
-    ctes.push(`${next} AS ${how}(${emitStep(emit, step, name)})`);
+    const sql =
+      counted !== null && i === counted.at && step.step === 'tally'
+        ? emitCountedTally(emit, counted.countable, step)
+        : emitStep(emit, step, name);
+    ctes.push(`${next} AS ${how}(${sql})`);
     name = next;
   }
   return { ctes, last: name };

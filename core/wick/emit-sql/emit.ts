@@ -1,4 +1,5 @@
 import type { Plan, PlanStep } from '../plan.js';
+import { countable, emitCountedSteps, emitCountedTimeline } from './counts.js';
 import { emitChain, keepsEvents, withQueries } from './chain.js';
 import type { Prepared } from './emit-parts.js';
 import { makeEmit } from './make-emit.js';
@@ -56,6 +57,9 @@ function countEvents(steps: readonly PlanStep[], prepared?: Prepared): CountQuer
   if (steps.some(({ step }) => step === 'first' || step === 'once')) return countOneByOne(steps, prepared);
   const out = new SqlWriter();
   const emit = makeEmit(out, prepared);
+  const counted = countable(steps, { columns: [] });
+  if (counted !== null)
+    return { query: out.finish(emitCountedSteps(emit, counted)), counted: steps.map((_, i) => i) };
   const ctes: string[] = [];
   const counts: string[] = [];
   let name = '';
@@ -114,6 +118,8 @@ export function toTimelineSql(plan: Plan, { micros, split }: TimelineOptions, pr
   const eventSteps = (firstTable < 0 ? plan.steps : plan.steps.slice(0, firstTable)).filter((step) =>
     ['from', 'where', 'set', 'read', 'look'].includes(step.step),
   );
+  const counted = countable(eventSteps, { columns: [split], micros });
+  if (counted !== null) return out.finish(emitCountedTimeline(emit, counted, micros, split));
   const { ctes, last } = emitChain(emit, eventSteps);
   const bucket = `wick.bucket(time, ${out.param(micros, 'bigint')})`;
   return out.finish(

@@ -5,7 +5,7 @@ import { column } from './sql-writer.js';
  * The slots that parts of a plan read.
  * @returns null where all of them may be read, as `has` does
  */
-function slotsOf(parts: readonly unknown[]): ReadonlySet<string> | null {
+export function slotsOf(parts: readonly unknown[]): ReadonlySet<string> | null {
   const found = new Set<string>();
   let all = false;
   const walk = (part: unknown): void => {

@@ -7,7 +7,7 @@ import type { StepDef } from './step-def.js';
 export const sortStep: StepDef = {
   call: 'sort VALUE desc, …',
   meaning: 'orders the rows; rows that tie keep their order, nulls come last',
-  example: 'sort count desc',
+  example: 'sort user, time desc',
   compile(cursor, scope, context) {
     const written: { node: ReturnType<typeof parseValue>; descending: boolean }[] = [];
     do {
