@@ -63,6 +63,7 @@ async function gatherPieces(pieces: AsyncGenerator<HuntPiece>): Promise<HuntResu
     complete: true,
     steps: [],
     notes: [],
+    how: [],
     milliseconds: 0,
   } as unknown as Record<string, unknown> & { rows: unknown[]; events: unknown[] };
   for await (const { piece, ...rest } of pieces) {

@@ -12,7 +12,9 @@ import { compileFollowable } from '../../core/wick/followable.js';
 import { toCountSql, toSql, toTimelineSql } from '../../core/wick/emit-sql/emit.js';
 import type { Prepared } from '../../core/wick/emit-sql/emit-parts.js';
 import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
+import { explainPlan } from '../../core/wick/explain.js';
 import type { ListRef, Plan, Window } from '../../core/wick/plan.js';
+import { slicesOf, withWindow } from '../../core/wick/slices.js';
 import type { WireWindow } from '../../core/wire/common.js';
 import type {
   FieldValues,
@@ -33,7 +35,13 @@ import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../sto
 
 /** A piece of a running hunt's answer, in the order they come. */
 export type HuntPiece =
-  | { readonly piece: 'columns'; readonly columns: readonly HuntColumn[]; readonly notes: readonly string[] }
+  | {
+      readonly piece: 'columns';
+      readonly columns: readonly HuntColumn[];
+      readonly notes: readonly string[];
+      /** Which way the hunt is answered, in words. */
+      readonly how: readonly string[];
+    }
   | {
       readonly piece: 'rows';
       readonly rows: readonly (readonly Json[])[];
@@ -151,21 +159,27 @@ export class Hunts {
       piece: 'columns',
       columns: toColumns(plan),
       notes: [...plan.notes, ...(await this.notesOnHeld(request.window))],
+      how: explainPlan(plan),
     };
     const limits = { milliseconds: HUNT_MILLISECONDS, signal };
     const limit = request.limit ?? 1000;
     let sent = 0;
     let complete = true;
     const prepared = await prepareHunt(this.pool, plan, limits);
-    for await (const rows of streamRows(this.pool, toSql(plan, limit + 1, prepared), limits)) {
-      const shown = rows.slice(0, limit - sent);
-      if (shown.length < rows.length) complete = false;
-      sent += shown.length;
-      yield {
-        piece: 'rows',
-        rows: shown.map((row) => jsonCells(plan.columns, readHuntRow(plan, row))),
-        events: shown.map((row) => toRowEvent(readRowEvents(plan, row))),
-      };
+    for (const window of slicesOf(plan)) {
+      // One more than asked for tells whether there are more; then older slices need not be read.
+      if (!complete) break;
+      const query = toSql(withWindow(plan, window), limit + 1 - sent, prepared);
+      for await (const rows of streamRows(this.pool, query, limits)) {
+        const shown = rows.slice(0, limit - sent);
+        if (shown.length < rows.length) complete = false;
+        sent += shown.length;
+        yield {
+          piece: 'rows',
+          rows: shown.map((row) => jsonCells(plan.columns, readHuntRow(plan, row))),
+          events: shown.map((row) => toRowEvent(readRowEvents(plan, row))),
+        };
+      }
     }
     yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
     yield { piece: 'steps', steps: await this.countSteps(plan, prepared, limits) };

@@ -1,0 +1,102 @@
+import { DAY, formatInstant } from '../base/instant.js';
+import { countableTally } from './emit-sql/counts.js';
+import type { Condition, Plan, PlanStep } from './plan.js';
+import { slicesOf } from './slices.js';
+
+/** Columns that the store finds events by. */
+const INDEXED: ReadonlySet<string> = new Set(['user', 'src_ip', 'host', 'dst_ip']);
+
+const date = (time: number): string => formatInstant(time).slice(0, 10);
+
+/** Says in words which way a hunt is answered, and why. */
+export function explainPlan(plan: Plan): string[] {
+  const counted = countableTally(plan.steps);
+  const said: string[] = [];
+  if (counted !== null) {
+    const { rollUp } = counted.countable;
+    const unit = rollUp.micros === DAY ? 'day' : 'hour';
+    said.push(
+      `Answered from counts kept by the ${unit} of ${rollUp.columns.join(', ')}: the tally needs nothing else. Events are read only at the ends of the window that are no whole ${unit}.`,
+    );
+  } else said.push(...explainReading(plan));
+  for (const step of plan.steps.slice(counted === null ? 1 : counted.at + 1)) {
+    const words = explainStep(step);
+    if (words !== null) said.push(`Line ${step.line} (${step.keyword}): ${words}`);
+  }
+  return said;
+}
+
+function explainReading(plan: Plan): string[] {
+  const { from, to } = plan.window;
+  const days = Math.floor((to - 1) / DAY) - Math.floor(from / DAY) + 1;
+  const found = plan.steps.flatMap((step) => (step.step === 'where' ? findersOf(step.condition) : []));
+  const texts = plan.steps.some((step) => step.step === 'where' && searches(step.condition));
+  const said = [
+    `Reads events of ${days.toLocaleString('en')} ${days === 1 ? 'day' : 'days'}, ${date(from)} to ${date(to - 1)}; other days are not touched.`,
+  ];
+  if (found.length > 0)
+    said.push(`Finds them by the index of ${[...new Set(found)].join(' or ')}, not by reading all.`);
+  if (texts)
+    said.push('Searches text in every event read: a condition on a field before it makes it quicker.');
+  if (slicesOf(plan).length > 1)
+    said.push('Goes from the newest day back, and stops as soon as enough rows are found.');
+  return said;
+}
+
+/** Columns with an index that a condition fixes to values. */
+function findersOf(condition: Condition): string[] {
+  switch (condition.op) {
+    case 'and':
+      return condition.parts.flatMap(findersOf);
+    case 'compare':
+      return condition.sign === '=' &&
+        condition.left.op === 'column' &&
+        INDEXED.has(condition.left.slot) &&
+        condition.right.op === 'literal'
+        ? [condition.left.slot]
+        : [];
+    case 'in':
+      return condition.value.op === 'column' && INDEXED.has(condition.value.slot)
+        ? [condition.value.slot]
+        : [];
+    default:
+      return [];
+  }
+}
+
+function searches(condition: Condition): boolean {
+  if (condition.op === 'has') return true;
+  if (condition.op === 'and' || condition.op === 'or') return condition.parts.some(searches);
+  return condition.op === 'not' && searches(condition.part);
+}
+
+function explainStep(step: PlanStep): string | null {
+  switch (step.step) {
+    case 'read':
+      return step.by.how === 'regex'
+        ? 'texts that fit are cut outside of the database, since its patterns choose among matches differently.'
+        : null;
+    case 'shapes':
+      return 'texts are streamed in the order they happened and grouped outside of the database.';
+    case 'debut':
+      return 'one pass finds when each value was first seen; only the newest rows are read again.';
+    case 'streak':
+    case 'sequence':
+    case 'travel':
+      return 'only rows that matter are put in order, key by key.';
+    case 'swing':
+      return `one figure for each key and each of ${(step.past + 1).toLocaleString('en')} stretches of time.`;
+    case 'join':
+      return step.within === null
+        ? 'both sides are brought together by their keys.'
+        : 'both sides are cut into stretches of the distance, so that only rows near each other meet.';
+    case 'back':
+      return step.around === null
+        ? 'events of the window are read again for the keys found.'
+        : 'only the days around the rows found are read again.';
+    case 'tally':
+      return 'counted from events: its columns are not among the counts kept beside them.';
+    default:
+      return null;
+  }
+}
