@@ -17,6 +17,8 @@ import type { Notices } from './live/notices.js';
 import { alertRoutes } from './routes/alerts.js';
 import { huntRoutes } from './routes/hunts.js';
 import { intakeRoutes } from './routes/intake.js';
+import { savedHuntRoutes } from './routes/saved-hunts.js';
+import { SavedHunts } from './services/saved-hunts.js';
 import { listRoutes } from './routes/lists.js';
 import { peopleRoutes } from './routes/people.js';
 import { pullRoutes } from './routes/pulls.js';
@@ -70,6 +72,7 @@ export function apiRoutes(
     ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places)),
     ...sourceRoutes(new Sources(pool, now)),
     ...huntRoutes(hunts, new Following(pool, notices, logger)),
+    ...savedHuntRoutes(new SavedHunts(pool)),
     ...ruleRoutes(new Rules(pool)),
     ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
     ...listRoutes(lists),

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import type { Pool } from 'pg';
 import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
 import type { ListContent } from '../../core/wire/lists.js';
+import { demoHunts } from '../../demo/hunts.js';
 import { demoSources, generateDemo } from '../../demo/generate/index.js';
 import type { DemoRecord } from '../../demo/generate/record.js';
 import { truthOf } from '../../demo/truth.js';
@@ -13,6 +14,7 @@ import { BATCH_RECORDS, RecordStore } from '../../server/intake/store-records.js
 import { addPull } from '../../server/services/pulls.js';
 import { Lists } from '../../server/services/lists.js';
 import { putUser } from '../../server/services/people.js';
+import { SavedHunts } from '../../server/services/saved-hunts.js';
 import { Rules } from '../../server/services/rules.js';
 import { Recipes } from '../../server/services/recipes.js';
 import { Sources } from '../../server/services/sources.js';
@@ -71,6 +73,8 @@ export async function furnish(pool: Pool, standIns?: string): Promise<Record<str
   const lists = new Lists(pool);
   for (const file of readdirSync('demo/lists'))
     await lists.put(file.replace(/\.json$/, ''), readJson(join('demo/lists', file)) as ListContent);
+  const hunts = new SavedHunts(pool);
+  for (const hunt of demoHunts()) await hunts.add({ ...hunt, shared: true }, demoPeople[0].name);
   const pulled = [
     [
       'people',

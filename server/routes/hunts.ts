@@ -10,10 +10,11 @@ import {
   valuesQuery,
   type HuntResultWire,
 } from '../../core/wire/hunts.js';
-import { nothing } from '../../core/wire/common.js';
+import { moment, nothing } from '../../core/wire/common.js';
 import { EventStream } from '../http/event-stream.js';
 import { ANSWERED, route, type Route } from '../http/route.js';
-import { toProblem, Failure } from '../http/failure.js';
+import { isJsonObject, type Json } from '../../core/base/json.js';
+import { toProblem, Failure, invalid } from '../http/failure.js';
 import { huntFailure } from '../http/mount.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
 import type { Following } from '../live/follow.js';
@@ -82,6 +83,22 @@ const MOST_FOLLOWERS = 50;
 /** Between two pieces of news, so that a fast source does not flood a page. */
 const PACE_MILLISECONDS = 500;
 
+/** What blanks are filled with, where it stands in an address. @throws Failure 400 */
+function readBlanks(text: string | undefined): Record<string, string> {
+  if (text === undefined || text === '') return {};
+  try {
+    const read: unknown = JSON.parse(text);
+    if (
+      isJsonObject(read as Json) &&
+      Object.values(read as object).every((value) => typeof value === 'string')
+    )
+      return read as Record<string, string>;
+  } catch {
+    // Told below.
+  }
+  throw invalid('"parameters" must be a JSON object of texts, such as {"who":"teo.marrash"}.');
+}
+
 export function huntRoutes(hunts: Hunts, following: Following): Route[] {
   return [
     route('post', '/hunts/run', {
@@ -104,14 +121,21 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
       query: {
         type: 'object',
         required: ['text'],
-        properties: { text: { type: 'string', maxLength: LONGEST_FOLLOWED } },
+        properties: {
+          text: { type: 'string', maxLength: LONGEST_FOLLOWED },
+          parameters: {
+            type: 'string',
+            maxLength: LONGEST_FOLLOWED,
+            description: 'blanks filled in, as JSON',
+          },
+        },
       },
       async handle({ query, response, signal }) {
         if (following.count >= MOST_FOLLOWERS)
           throw new Failure(503, 'too-many', `${MOST_FOLLOWERS} hunts are being followed already.`, {
             retryAfter: 30,
           });
-        const { follower, columns, notes } = await hunts.follow(query.text);
+        const { follower, columns, notes } = await hunts.follow(query.text, readBlanks(query.parameters));
         const stop = following.add(follower);
         const stream = new EventStream(response, signal);
         stream.send('columns', { columns, notes });
@@ -122,6 +146,56 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
         await stream.closed;
         clearInterval(pace);
         stop();
+        return ANSWERED;
+      },
+    }),
+    route('get', '/hunts/export', {
+      access: 'reader',
+      summary: 'All rows of a hunt as a file, CSV (safe for spreadsheets) or JSON lines, as they come',
+      query: {
+        type: 'object',
+        required: ['format', 'text', 'from', 'to'],
+        properties: {
+          format: { enum: ['csv', 'jsonl'] },
+          text: { type: 'string', maxLength: LONGEST_FOLLOWED },
+          from: moment,
+          to: moment,
+          parameters: {
+            type: 'string',
+            maxLength: LONGEST_FOLLOWED,
+            description: 'blanks filled in, as JSON',
+          },
+        },
+      },
+      async handle({ query, response, signal }) {
+        const pieces = hunts.export(
+          {
+            text: query.text,
+            window: { from: query.from, to: query.to },
+            parameters: readBlanks(query.parameters),
+          },
+          query.format,
+          signal,
+        );
+        // Anything wrong with the hunt itself shows before the first row, as an ordinary failure.
+        const first = await pieces.next();
+        response.attachment(`hunt.${query.format}`);
+        response.type(query.format === 'csv' ? 'text/csv' : 'application/x-ndjson');
+        const write = async (text: string): Promise<void> => {
+          if (response.write(text) || signal.aborted) return;
+          await once(response, 'drain', { signal }).catch(() => undefined);
+        };
+        try {
+          if (!first.done) await write(first.value);
+          for await (const piece of pieces) {
+            if (signal.aborted) return ANSWERED;
+            await write(piece);
+          }
+          response.end();
+        } catch {
+          // Half a file must not look like a whole one: the connection breaks, and whoever saves it is told.
+          response.destroy();
+        }
         return ANSWERED;
       },
     }),

@@ -1,7 +1,8 @@
 import type { Pool, QueryResultRow } from 'pg';
 import { DAY, formatInstant, parseInstant, SECOND, type Instant } from '../../core/base/instant.js';
 import { columnDef, isColumnName } from '../../core/events/columns.js';
-import { jsonCells } from '../../core/output/json-lines.js';
+import { csvHead, csvRow } from '../../core/output/csv.js';
+import { jsonCells, jsonRow } from '../../core/output/json-lines.js';
 import type { Json } from '../../core/base/json.js';
 import { nearestWord } from '../../core/base/text-distance.js';
 import { columnNames } from '../../core/events/columns.js';
@@ -57,6 +58,10 @@ export type HuntPiece =
 const BAR_SECONDS = [
   1, 5, 10, 30, 60, 300, 600, 900, 1800, 3600, 7200, 10_800, 21_600, 43_200, 86_400, 604_800,
 ];
+
+/** A file may take so long, and hold so many rows of each stretch of time. */
+const EXPORT_MILLISECONDS = 900_000;
+const MOST_EXPORTED = 100_000_000;
 
 /** Values suggested for a field, at most. */
 const MOST_VALUES = 50;
@@ -183,6 +188,35 @@ export class Hunts {
     }
     yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
     yield { piece: 'steps', steps: await this.countSteps(plan, prepared, limits) };
+  }
+
+  /**
+   * All rows of a hunt as a file, as they come from the database: any number of them passes through little memory.
+   * @throws HuntError for a hunt that is refused; Failure when it is stopped or takes too long
+   */
+  async *export(
+    request: Pick<HuntRequest, 'text' | 'window' | 'parameters'>,
+    format: 'csv' | 'jsonl',
+    signal: AbortSignal,
+  ): AsyncGenerator<string> {
+    const plan = await this.plan(request.text, request.window, request.parameters);
+    const { columns } = plan;
+    const limits = { milliseconds: EXPORT_MILLISECONDS, signal };
+    const prepared = await prepareHunt(this.pool, plan, limits);
+    if (format === 'csv') yield `${csvHead(columns)}\r\n`;
+    for (const window of slicesOf(plan)) {
+      const query = toSql(withWindow(plan, window), MOST_EXPORTED, prepared);
+      for await (const rows of streamRows(this.pool, query, limits)) {
+        yield rows
+          .map((row) => {
+            const values = readHuntRow(plan, row);
+            return format === 'csv'
+              ? `${csvRow(columns, values)}\r\n`
+              : `${JSON.stringify(jsonRow(columns, values))}\n`;
+          })
+          .join('');
+      }
+    }
   }
 
   /**

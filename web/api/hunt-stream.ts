@@ -4,11 +4,26 @@ import type { HuntColumn } from '../../core/wire/hunts.js';
 import { ApiFailure, ask } from './client.js';
 
 export type HuntRow = readonly Json[];
-export type RowEvent = { readonly id: string; readonly time: string } | null;
+/** An event that a row opens besides its first, and what it is to it. */
+export interface AlsoEvent {
+  readonly name: string;
+  readonly id: string;
+  readonly time: string;
+}
+export type RowEvent = {
+  readonly id: string;
+  readonly time: string;
+  readonly also?: readonly AlsoEvent[];
+} | null;
 
 /** A piece of a hunt's answer, as the server sends them one a line. */
 export type HuntPiece =
-  | { readonly piece: 'columns'; readonly columns: readonly HuntColumn[]; readonly notes: readonly string[] }
+  | {
+      readonly piece: 'columns';
+      readonly columns: readonly HuntColumn[];
+      readonly notes: readonly string[];
+      readonly how: readonly string[];
+    }
   | { readonly piece: 'rows'; readonly rows: readonly HuntRow[]; readonly events: readonly RowEvent[] }
   | { readonly piece: 'end'; readonly complete: boolean; readonly milliseconds: number }
   | {
@@ -25,6 +40,7 @@ export interface HuntAsk {
   readonly text: string;
   readonly window: { readonly from: string; readonly to: string };
   readonly limit: number;
+  readonly parameters: Readonly<Record<string, string>>;
 }
 
 /** Runs a hunt and gives its answer piece by piece. Aborting stops the statement on the server. @throws ApiFailure */

@@ -16,7 +16,9 @@ export const keys = {
   lists: ['lists'] as const,
   list: (name: string) => ['lists', 'one', name] as const,
   event: (id: string) => ['event', id] as const,
-  timeline: (text: string, from: string, to: string) => ['timeline', text, from, to] as const,
+  timeline: (text: string, blanks: Readonly<Record<string, string>>, from: string, to: string) =>
+    ['timeline', text, blanks, from, to] as const,
+  savedHunts: ['saved-hunts'] as const,
   dossier: (user: string, from: string, to: string, zone: string) =>
     ['dossier', user, from, to, zone] as const,
 };

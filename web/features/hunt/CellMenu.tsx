@@ -2,6 +2,7 @@ import { ArrowRight } from '@phosphor-icons/react/dist/csr/ArrowRight';
 import { BookOpenText } from '@phosphor-icons/react/dist/csr/BookOpenText';
 import { Copy } from '@phosphor-icons/react/dist/csr/Copy';
 import { ListNumbers } from '@phosphor-icons/react/dist/csr/ListNumbers';
+import { Rows } from '@phosphor-icons/react/dist/csr/Rows';
 import { MinusCircle } from '@phosphor-icons/react/dist/csr/MinusCircle';
 import {
   useEffect,
@@ -20,12 +21,16 @@ import type { ValueAction } from '../../../core/wick/write-step.js';
 export interface PickedValue {
   readonly column: HuntColumn;
   readonly value: Json;
+  /** The whole row it stands in, where it stands in one. */
+  readonly row?: readonly { readonly column: string; readonly value: Json }[];
 }
 
 interface CellMenuProps {
   readonly picked: PickedValue;
   readonly at: { readonly x: number; readonly y: number };
   readonly onStep: (action: ValueAction, picked: PickedValue) => void;
+  /** Absent where no events can be told for the row. */
+  readonly onBehind?: () => void;
   /** Absent where the value is no subject. */
   readonly onDossier?: () => void;
   readonly onClose: () => void;
@@ -40,7 +45,7 @@ interface Item {
 }
 
 /** What can be done with a value, always in the same order; each item has its key. */
-export function CellMenu({ picked, at, onStep, onDossier, onClose }: CellMenuProps): JSX.Element {
+export function CellMenu({ picked, at, onStep, onBehind, onDossier, onClose }: CellMenuProps): JSX.Element {
   const menu = useRef<HTMLDivElement>(null);
   const [place, setPlace] = useState(at);
   const text =
@@ -69,6 +74,9 @@ export function CellMenu({ picked, at, onStep, onDossier, onClose }: CellMenuPro
       act: () => onStep('tally', picked),
       after: true,
     },
+    ...(onBehind === undefined
+      ? []
+      : [{ key: 'e', label: 'The events behind this row', icon: <Rows />, act: onBehind }]),
     ...(onDossier === undefined
       ? []
       : [{ key: 'd', label: 'Open dossier', icon: <BookOpenText />, act: onDossier }]),

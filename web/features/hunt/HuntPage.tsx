@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
 import { useCallback, useEffect, useMemo, useRef, useState, type JSX } from 'react';
-import { Button } from 'react-bootstrap';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { Problem } from '../../../core/wire/common.js';
 import type { ListSummary } from '../../../core/wire/lists.js';
 import type { Source } from '../../../core/wire/sources.js';
 import type { CompileOptions } from '../../../core/wick/compile.js';
+import { eventsBehind, textUpTo } from '../../../core/wick/edit-steps.js';
 import { addStep, stepFor, type ValueAction } from '../../../core/wick/write-step.js';
 import { askJson } from '../../api/client.js';
 import type { RowEvent } from '../../api/hunt-stream.js';
@@ -14,13 +14,11 @@ import { keys } from '../../api/keys.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { Key } from '../../ui/Key.js';
-import { Failed } from '../../ui/State.js';
 import type { Brush } from '../../ui/Timeline.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { CellMenu, type PickedValue } from './CellMenu.js';
 import { FollowLine } from './FollowLine.js';
-import { Examples } from './Examples.js';
+import { readHuntAddress, writeHuntAddress } from './hunt-address.js';
 import { HuntTimeline } from './HuntTimeline.js';
 import type { StepCount } from './ladder-gutters.js';
 import { ReadingPanel } from './ReadingPanel.js';
@@ -29,11 +27,9 @@ import { Spine } from './Spine.js';
 import { useFollow } from './use-follow.js';
 import { withLive } from './with-live.js';
 import { SCREEN_ROWS, useHuntRun, type HuntRun } from './use-hunt-run.js';
-import { WickEditor } from './WickEditor.js';
+import { StepsSheet } from './StepsSheet.js';
 
 const NO_EVENTS: readonly RowEvent[] = [];
-const FIRST_HUNT = 'from signin';
-const offered = ['where', 'tally', 'sort', 'first', 'show', 'set', 'look up', 'hide'] as const;
 const SUBJECTS = new Set(['user', 'target_user', 'acting_as']);
 
 /** Each step's count beside the count of the step before it. */
@@ -58,11 +54,17 @@ export function HuntPage(): JSX.Element {
   const { beam, change } = useBeam(at);
   const [parameters, setParameters] = useSearchParams();
   const navigate = useNavigate();
-  const asked = parameters.get('q') ?? FIRST_HUNT;
-  const readId = parameters.get('event');
-  const [text, setText] = useState(asked);
-  const { run: ran, start, stop } = useHuntRun(asked, beam.window);
-  const { followed, pause, point } = useFollow(asked, beam.live);
+  const {
+    text: whole,
+    blanks,
+    peek,
+    readId,
+    view,
+  } = useMemo(() => readHuntAddress(parameters), [parameters]);
+  const asked = peek === null ? whole : textUpTo(whole, peek);
+  const [text, setText] = useState(whole);
+  const { run: ran, start, stop } = useHuntRun(asked, beam.window, blanks);
+  const { followed, pause, point } = useFollow(asked, blanks, beam.live);
   const run = useMemo(() => (beam.live ? withLive(ran, followed) : ran), [beam.live, ran, followed]);
   const [brushed, setBrushed] = useState<{ over: string; brush: Brush } | null>(null);
   const [menu, setMenu] = useState<{ picked: PickedValue; at: { x: number; y: number } } | null>(null);
@@ -84,11 +86,11 @@ export function HuntPage(): JSX.Element {
   );
 
   // Going back in the browser brings the text of that moment back, too.
-  const lastAsked = useRef(asked);
+  const lastAsked = useRef(whole);
   useEffect(() => {
-    if (lastAsked.current !== asked) setText(asked);
-    lastAsked.current = asked;
-  }, [asked]);
+    if (lastAsked.current !== whole) setText(whole);
+    lastAsked.current = whole;
+  }, [whole]);
 
   const options = useMemo((): CompileOptions => {
     const micros = (iso: string): number => DateTime.fromISO(iso).toMillis() * 1000;
@@ -111,18 +113,17 @@ export function HuntPage(): JSX.Element {
   );
 
   const ask = useCallback(
-    (next: string) => {
+    (next: string, filled?: Readonly<Record<string, string>>) => {
       again();
-      const unchanged = next === (parameters.get('q') ?? FIRST_HUNT);
-      setParameters((before) => {
-        const changed = new URLSearchParams(before);
-        changed.set('q', next);
-        return changed;
-      });
+      setText(next);
+      const unchanged = next === whole && filled === undefined && peek === null;
+      setParameters((before) =>
+        writeHuntAddress(before, { text: next, peek: null, ...(filled && { blanks: filled }) }),
+      );
       // The same text over the same window is asked again all the same.
       if (unchanged && beam.last === null) start();
     },
-    [again, setParameters, parameters, start, beam.last],
+    [again, setParameters, whole, peek, start, beam.last],
   );
   const write = useCallback(
     (action: ValueAction, picked: PickedValue) => {
@@ -132,25 +133,26 @@ export function HuntPage(): JSX.Element {
         value: picked.value,
       });
       if (step === null) return;
-      const next = addStep(text, step, options);
-      setText(next);
-      ask(next);
+      ask(addStep(text, step, options));
     },
     [text, options, ask],
   );
   const read = useCallback(
-    (id: string | null) =>
-      setParameters((before) => {
-        const changed = new URLSearchParams(before);
-        if (id === null) changed.delete('event');
-        else changed.set('event', id);
-        return changed;
-      }),
+    (id: string | null) => setParameters((before) => writeHuntAddress(before, { readId: id })),
     [setParameters],
+  );
+  const peekAt = useCallback(
+    (line: number | null) =>
+      setParameters((before) => writeHuntAddress(before, { text, peek: line, readId: null })),
+    [setParameters, text],
   );
   useKeys({
     p: () => beam.live && pause(!followed.paused),
-    Escape: () => (readId !== null ? read(null) : setBrush(null)),
+    Escape: () => {
+      if (readId !== null) read(null);
+      else if (peek !== null) peekAt(null);
+      else setBrush(null);
+    },
   });
 
   const counts = useMemo(() => toCounts(run.steps), [run.steps]);
@@ -158,7 +160,7 @@ export function HuntPage(): JSX.Element {
     if (brush === null) return;
     change({ from: new Date(brush.from).toISOString(), to: new Date(brush.to).toISOString() });
   };
-  const stale = text.trim() !== asked.trim();
+  const stale = text.trim() !== whole.trim();
   const picked = menu?.picked;
   const subject =
     picked !== undefined &&
@@ -167,11 +169,10 @@ export function HuntPage(): JSX.Element {
     picked.value !== ''
       ? picked.value
       : null;
+  const behind = picked?.row === undefined ? null : eventsBehind(asked, picked.row, options);
   const putRight = (problem: Problem): void => {
-    const next = corrected(asked, problem);
-    if (next === null) return;
-    setText(next);
-    ask(next);
+    const next = corrected(whole, problem);
+    if (next !== null) ask(next);
   };
   const result = (
     <Result
@@ -188,14 +189,40 @@ export function HuntPage(): JSX.Element {
       onRead={(event) => read(event.id)}
       onStop={stop}
       onRunAgain={() => ask(text)}
+      view={view}
+      onView={(next) =>
+        setParameters((before) => writeHuntAddress(before, { view: next === 'table' ? null : next }))
+      }
+      exportAddress={(format) =>
+        `/api/v1/hunts/export?${new URLSearchParams({
+          format,
+          text: asked,
+          from: beam.window.from,
+          to: beam.window.to,
+          parameters: JSON.stringify(blanks),
+        })}`
+      }
+      peek={peek === null ? null : { line: peek, onWhole: () => peekAt(null) }}
       follow={beam.live ? <FollowLine followed={followed} onPause={pause} /> : null}
       live={beam.live && !followed.paused ? followed.events : NO_EVENTS}
       timeline={
-        <HuntTimeline text={asked} window={beam.window} zone={beam.zone} brush={brush} onBrush={setBrush} />
+        <HuntTimeline
+          text={asked}
+          blanks={blanks}
+          window={beam.window}
+          zone={beam.zone}
+          brush={brush}
+          onBrush={setBrush}
+        />
       }
       onNarrow={narrow}
       onClearBrush={() => setBrush(null)}
-      curl={<CurlLink path="/hunts/run" body={{ text: asked, window: beam.window, limit: SCREEN_ROWS }} />}
+      curl={
+        <CurlLink
+          path="/hunts/run"
+          body={{ text: asked, window: beam.window, limit: SCREEN_ROWS, parameters: blanks }}
+        />
+      }
     />
   );
 
@@ -207,81 +234,20 @@ export function HuntPage(): JSX.Element {
       {readId !== null ? (
         <Spine steps={run.steps} onOpen={() => read(null)} />
       ) : (
-        <section className="sheet" aria-label="Hunt">
-          <div className="sheet-head">
-            <h1 className="sheet-title grow">Hunt</h1>
-            <span className="xs soft">steps run from top to bottom</span>
-          </div>
-          <WickEditor
-            text={text}
-            counts={stale ? [] : counts}
-            help={help}
-            onChange={setText}
-            onRun={() => ask(text)}
-          />
-          <div className="add-steps">
-            <span>Add</span>
-            {offered.map((word) => (
-              <button
-                key={word}
-                type="button"
-                className="link"
-                onClick={() => setText((before) => `${before.trimEnd()}\n${word} `)}
-              >
-                {word}
-              </button>
-            ))}
-          </div>
-          <div className="inset d-flex gap-2 py-2">
-            <Button variant="primary" onClick={() => ask(text)}>
-              Run<kbd>Ctrl Enter</kbd>
-            </Button>
-            {run.status === 'running' && (
-              <Button variant="outline-secondary" onClick={stop}>
-                Stop
-              </Button>
-            )}
-          </div>
-          <div className="scrolls">
-            {[...run.notes, ...(beam.live ? followed.notes : [])].map((note) => (
-              <p key={note} className="stale">
-                {note}
-              </p>
-            ))}
-            {run.problem !== null && (
-              <Failed
-                title={
-                  run.problem.place === undefined
-                    ? run.problem.title
-                    : `Line ${run.problem.place.line} cannot be run`
-                }
-              >
-                {run.problem.detail}{' '}
-                {run.problem.place?.suggestion !== undefined && !stale && (
-                  <button
-                    type="button"
-                    className="link"
-                    onClick={() => run.problem !== null && putRight(run.problem)}
-                  >
-                    Write {run.problem.place.suggestion}
-                  </button>
-                )}
-              </Failed>
-            )}
-            <Examples
-              lists={help.catalogue.lists}
-              onChoose={(example) => {
-                setText(example);
-                ask(example);
-              }}
-            />
-          </div>
-          <div className="sheet-foot">
-            <Key keys={['Ctrl Enter']}>run</Key>
-            <Key keys={['Ctrl Space']}>complete</Key>
-            <Key keys={['?']}>all keys</Key>
-          </div>
-        </section>
+        <StepsSheet
+          text={text}
+          blanks={blanks}
+          run={run}
+          notes={beam.live ? followed.notes : []}
+          counts={stale ? [] : counts}
+          help={help}
+          stale={stale}
+          onChange={setText}
+          onRun={ask}
+          onPeek={(line) => peekAt(line)}
+          onStop={stop}
+          onPutRight={putRight}
+        />
       )}
       {result}
       {readId !== null && (
@@ -299,6 +265,7 @@ export function HuntPage(): JSX.Element {
           at={menu.at}
           onStep={write}
           onClose={() => setMenu(null)}
+          {...(behind !== null && { onBehind: () => ask(behind) })}
           {...(subject !== null && {
             onDossier: () => void navigate(`/dossier/user/${encodeURIComponent(subject)}${search}`),
           })}

@@ -18,6 +18,7 @@ const parts: readonly Part[] = [
 
 interface HuntTimelineProps {
   readonly text: string;
+  readonly blanks: Readonly<Record<string, string>>;
   readonly window: { readonly from: string; readonly to: string };
   readonly zone: string;
   readonly brush: Brush | null;
@@ -25,11 +26,15 @@ interface HuntTimelineProps {
 }
 
 /** When the events of a hunt happened, by outcome. */
-export function HuntTimeline({ text, window, zone, brush, onBrush }: HuntTimelineProps): JSX.Element {
+export function HuntTimeline({ text, blanks, window, zone, brush, onBrush }: HuntTimelineProps): JSX.Element {
   const timeline = useQuery({
-    queryKey: keys.timeline(text, window.from, window.to),
+    queryKey: keys.timeline(text, blanks, window.from, window.to),
     queryFn: ({ signal }) =>
-      askJson<TimelineWire>('/hunts/timeline', { method: 'POST', body: { text, window, bars: 60 }, signal }),
+      askJson<TimelineWire>('/hunts/timeline', {
+        method: 'POST',
+        body: { text, window, bars: 60, parameters: blanks },
+        signal,
+      }),
     enabled: text.trim() !== '',
     placeholderData: (before) => before,
     staleTime: Infinity,

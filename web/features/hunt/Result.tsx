@@ -1,4 +1,4 @@
-import { useMemo, useState, type JSX } from 'react';
+import { lazy, Suspense, useMemo, useState, type JSX } from 'react';
 import type { RowEvent } from '../../api/hunt-stream.js';
 import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
@@ -8,7 +8,11 @@ import type { PickedValue } from './CellMenu.js';
 import { firstColumns } from './cells.js';
 import { ColumnsMenu } from './ColumnsMenu.js';
 import { ResultGrid } from './ResultGrid.js';
+import { viewsOf, type View } from './views/shape.js';
 import { SCREEN_ROWS, type HuntRun } from './use-hunt-run.js';
+
+/** Charts are heavy, and only fetched when one is looked at. */
+const Pictures = lazy(async () => ({ default: (await import('./views/Pictures.js')).Pictures }));
 
 interface ResultProps {
   readonly run: HuntRun;
@@ -17,11 +21,18 @@ interface ResultProps {
   readonly brush: Brush | null;
   readonly stale: boolean;
   readonly timeline: JSX.Element;
+  /** The step after which the rows are shown, where it is not the last. */
+  readonly peek: { readonly line: number; readonly onWhole: () => void } | null;
   /** How following goes, where the hunt is followed. */
   readonly follow: JSX.Element | null;
   /** Events that came in while it was followed; the newest of them light up. */
   readonly live: readonly RowEvent[];
   readonly curl: JSX.Element;
+  /** How the result is to be looked at; null for the table. */
+  readonly view: string | null;
+  readonly onView: (view: View) => void;
+  /** Where the whole result can be had as a file. */
+  readonly exportAddress: (format: 'csv' | 'jsonl') => string;
   readonly onOver: (over: boolean) => void;
   readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
   readonly onRead: (event: NonNullable<RowEvent>) => void;
@@ -39,9 +50,13 @@ export function Result({
   brush,
   stale,
   timeline,
+  peek,
   follow,
   live,
   curl,
+  view: asked,
+  onView,
+  exportAddress,
   onOver,
   onPick,
   onRead,
@@ -63,6 +78,8 @@ export function Result({
           event !== null && Date.parse(event.time) >= brush.from && Date.parse(event.time) < brush.to;
   const insideCount = inside === null ? 0 : run.events.filter(inside).length;
   const read = run.steps[0]?.rows;
+  const views = viewsOf(run.columns, run.rows.length);
+  const view = views.find((one) => one === asked) ?? 'table';
   return (
     <section className="sheet" aria-label="Result">
       <div className="sheet-head pb-1">
@@ -78,12 +95,35 @@ export function Result({
             {run.status === 'stopped' && '· stopped'}
           </span>
         </p>
+        {views.length > 1 && (
+          <div className="tabs" role="tablist" aria-label="View">
+            {views.map((name) => (
+              <button
+                key={name}
+                type="button"
+                role="tab"
+                aria-selected={name === view}
+                onClick={() => onView(name)}
+              >
+                {name}
+              </button>
+            ))}
+          </div>
+        )}
         <ColumnsMenu
           columns={run.columns}
           shown={shown}
           onChange={(next) => setChosen({ names, shown: next })}
         />
       </div>
+      {peek !== null && (
+        <p className="stale">
+          A peek: the rows as they stood after the step on line {peek.line}.{' '}
+          <button type="button" className="link" onClick={peek.onWhole}>
+            Back to the whole hunt
+          </button>
+        </p>
+      )}
       {timeline}
       {follow}
       <div className="brush-line">
@@ -122,7 +162,12 @@ export function Result({
         <Empty title="No rows">The hunt could not be run; the reason stands beside its steps.</Empty>
       )}
       {run.status === 'done' && run.rows.length === 0 && <NoRows steps={run.steps} />}
-      {run.rows.length > 0 && (
+      {run.rows.length > 0 && view !== 'table' && (
+        <Suspense fallback={<Reading title="Drawing" />}>
+          <Pictures view={view} columns={run.columns} rows={run.rows} zone={zone} onPick={onPick} />
+        </Suspense>
+      )}
+      {run.rows.length > 0 && view === 'table' && (
         <ResultGrid
           columns={run.columns}
           rows={run.rows}
@@ -143,6 +188,17 @@ export function Result({
         <Key keys={['Enter']}>read</Key>
         {reading === null && <Key keys={['Shift F10']}>cell menu</Key>}
         <span className="grow" />
+        {run.rows.length > 0 && (
+          <span>
+            Export{' '}
+            <a href={exportAddress('csv')} download>
+              CSV
+            </a>{' '}
+            <a href={exportAddress('jsonl')} download>
+              JSON lines
+            </a>
+          </span>
+        )}
         {curl}
       </div>
     </section>

@@ -136,7 +136,14 @@ export function ResultGrid({
     const column = leaf === undefined ? undefined : byName.get(leaf.id);
     const cells = sorted[row]?.original.cells;
     if (column === undefined || cells === undefined) return;
-    onPick({ column, value: cells[columns.indexOf(column)] ?? null }, at);
+    onPick(
+      {
+        column,
+        value: cells[columns.indexOf(column)] ?? null,
+        row: columns.map(({ name }, i) => ({ column: name, value: cells[i] ?? null })),
+      },
+      at,
+    );
   };
   const focusCell = (row: number, columnIndex: number): void => {
     virtual.scrollToIndex(row);

@@ -14,7 +14,15 @@ interface WickEditorProps {
   readonly help: HuntHelp;
   readonly onChange: (text: string) => void;
   readonly onRun: () => void;
+  /** The line the cursor stands on. */
+  readonly onLine: (line: number) => void;
+  /** The rows after the step of a line are asked for. */
+  readonly onPeek: (line: number) => void;
+  readonly onMove: (way: 'up' | 'down') => void;
+  readonly onSwitch: () => void;
 }
+
+const lineOf = (state: EditorState): number => state.doc.lineAt(state.selection.main.head).number;
 
 /** The steps of a hunt, written as text. */
 export function WickEditor(props: WickEditorProps): JSX.Element {
@@ -34,6 +42,20 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
         extensions: [
           Prec.highest(
             keymap.of([
+              ...(
+                [
+                  ['Alt-ArrowUp', () => latest.current.onMove('up')],
+                  ['Alt-ArrowDown', () => latest.current.onMove('down')],
+                  ['Ctrl-/', () => latest.current.onSwitch()],
+                  ['Alt-p', (editor: EditorView) => latest.current.onPeek(lineOf(editor.state))],
+                ] as const
+              ).map(([key, act]) => ({
+                key,
+                run: (editor: EditorView) => {
+                  act(editor);
+                  return true;
+                },
+              })),
               {
                 key: 'Ctrl-Enter',
                 mac: 'Cmd-Enter',
@@ -50,7 +72,7 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
           closeBrackets(),
           EditorView.lineWrapping,
           placeholder('from signin'),
-          ladderGutters,
+          ladderGutters((line) => latest.current.onPeek(line)),
           wick,
           wickHelp(() => latest.current.help),
           // Tab leaves the editor, as it leaves every other field; indentation is by blanks.
@@ -63,6 +85,7 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
           ]),
           EditorView.contentAttributes.of({ 'aria-label': 'Steps of the hunt', spellcheck: 'false' }),
           EditorView.updateListener.of((update) => {
+            if (update.docChanged || update.selectionSet) latest.current.onLine(lineOf(update.state));
             if (update.docChanged) latest.current.onChange(update.state.doc.toString());
           }),
         ],

@@ -59,6 +59,7 @@ class CountMarker extends GutterMarker {
     text.textContent = count(rows);
     whole.append(block, text);
     whole.setAttribute('aria-label', `${count(rows)} rows passed this step`);
+    whole.title = 'Show the rows as they stood here';
     return whole;
   }
 }
@@ -68,8 +69,11 @@ const stepLines = (state: EditorState): number[] =>
     startsStep(state.doc.line(line).text),
   );
 
-/** The number of each step at the left, how many rows passed it at the right. */
-export const ladderGutters: Extension = [
+/**
+ * The number of each step at the left, how many rows passed it at the right.
+ * @param onPeek called with the line of a count that is clicked
+ */
+export const ladderGutters = (onPeek: (line: number) => void): Extension => [
   countsField,
   gutter({
     class: 'rung',
@@ -81,6 +85,12 @@ export const ladderGutters: Extension = [
   gutter({
     class: 'count-gutter',
     side: 'after',
+    domEventHandlers: {
+      mousedown(view, block) {
+        onPeek(view.state.doc.lineAt(block.from).number);
+        return true;
+      },
+    },
     markers(view) {
       const counts = view.state.field(countsField);
       const most = Math.max(0, ...counts.map((step) => step.rows));

@@ -116,13 +116,17 @@ export function paceOf({ lately }: Followed): { read: number; matched: number } 
 /** Follows a hunt while it is switched on; a connection that breaks is opened again by the browser. */
 export function useFollow(
   text: string,
+  blanks: Readonly<Record<string, string>>,
   on: boolean,
 ): { followed: Followed; pause: (paused: boolean) => void; point: (over: boolean) => void } {
   const [followed, dispatch] = useReducer(followStep, notFollowed);
+  const filled = JSON.stringify(blanks);
   useEffect(() => {
     if (!on) return undefined;
     dispatch({ change: 'begun' });
-    const stream = new EventSource(`/api/v1/hunts/follow?text=${encodeURIComponent(text)}`);
+    const stream = new EventSource(
+      `/api/v1/hunts/follow?${new URLSearchParams({ text, parameters: filled })}`,
+    );
     const hear = <T>(event: string, tell: (data: T) => void): void =>
       stream.addEventListener(event, (message: MessageEvent<string>) => tell(JSON.parse(message.data) as T));
     hear<{ columns: HuntColumn[]; notes: string[] }>('columns', (told) =>
@@ -133,7 +137,7 @@ export function useFollow(
       dispatch({ change: 'lost', forGood: stream.readyState === EventSource.CLOSED }),
     );
     return () => stream.close();
-  }, [text, on]);
+  }, [text, filled, on]);
   const pause = useCallback((paused: boolean) => dispatch({ change: 'pause', paused }), []);
   const point = useCallback((over: boolean) => dispatch({ change: 'point', over }), []);
   return { followed, pause, point };

@@ -14,6 +14,8 @@ export interface HuntRun {
   readonly rows: readonly HuntRow[];
   readonly events: readonly RowEvent[];
   readonly notes: readonly string[];
+  /** Which way it was answered, in words. */
+  readonly how: readonly string[];
   readonly steps: readonly {
     readonly line: number;
     readonly keyword: string;
@@ -36,6 +38,7 @@ const blank: HuntRun = {
   rows: [],
   events: [],
   notes: [],
+  how: [],
   steps: [],
   complete: true,
   milliseconds: 0,
@@ -45,7 +48,7 @@ const blank: HuntRun = {
 function withPiece(run: HuntRun, piece: HuntPiece): HuntRun {
   switch (piece.piece) {
     case 'columns':
-      return { ...blank, status: 'running', columns: piece.columns, notes: piece.notes };
+      return { ...blank, status: 'running', columns: piece.columns, notes: piece.notes, how: piece.how };
     case 'rows':
       return { ...run, rows: [...run.rows, ...piece.rows], events: [...run.events, ...piece.events] };
     case 'end':
@@ -74,10 +77,12 @@ function reduce(run: HuntRun, change: Change): HuntRun {
 export function useHuntRun(
   text: string,
   window: { from: string; to: string },
+  blanks: Readonly<Record<string, string>>,
 ): { run: HuntRun; start: () => void; stop: () => void } {
   const [run, dispatch] = useReducer(reduce, blank);
   const stopping = useRef<AbortController | null>(null);
   const { from, to } = window;
+  const filled = JSON.stringify(blanks);
 
   const start = useCallback(() => {
     stopping.current?.abort();
@@ -87,7 +92,12 @@ export function useHuntRun(
     void (async () => {
       try {
         for await (const piece of streamHunt(
-          { text, window: { from, to }, limit: SCREEN_ROWS },
+          {
+            text,
+            window: { from, to },
+            limit: SCREEN_ROWS,
+            parameters: JSON.parse(filled) as Record<string, string>,
+          },
           controller.signal,
         )) {
           if (controller.signal.aborted) return;
@@ -108,7 +118,7 @@ export function useHuntRun(
         });
       }
     })();
-  }, [text, from, to]);
+  }, [text, from, to, filled]);
 
   useEffect(() => {
     if (text.trim() === '') return undefined;

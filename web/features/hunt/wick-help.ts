@@ -56,7 +56,7 @@ async function complete(context: CompletionContext, help: () => HuntHelp): Promi
 function lint(text: string, options: CompileOptions): Diagnostic[] {
   if (text.trim() === '') return [];
   try {
-    compileHunt(text, options);
+    compileHunt(text, { ...options, writing: true });
     return [];
   } catch (error) {
     if (!(error instanceof HuntError)) throw error;

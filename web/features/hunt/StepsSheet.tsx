@@ -1,0 +1,180 @@
+import { lazy, Suspense, useState, type JSX } from 'react';
+import { Button } from 'react-bootstrap';
+import { asksOf } from '../../../core/wick/compile.js';
+import { moveStep, switchStep } from '../../../core/wick/edit-steps.js';
+import { formatHunt } from '../../../core/wick/format.js';
+import type { Problem } from '../../../core/wire/common.js';
+import { Key } from '../../ui/Key.js';
+import { Failed } from '../../ui/State.js';
+import { Blanks } from './Blanks.js';
+import type { StepCount } from './ladder-gutters.js';
+import { Shelf } from './Shelf.js';
+import type { HuntRun } from './use-hunt-run.js';
+import type { HuntHelp } from './wick-help.js';
+import { WickEditor } from './WickEditor.js';
+
+const Reference = lazy(async () => ({ default: (await import('./Reference.js')).Reference }));
+
+const offered = ['where', 'tally', 'streak', 'debut', 'sort', 'first', 'show', 'set', 'look up'] as const;
+
+interface StepsSheetProps {
+  readonly text: string;
+  readonly blanks: Readonly<Record<string, string>>;
+  readonly run: HuntRun;
+  /** More to say of the run, such as what following leaves out. */
+  readonly notes: readonly string[];
+  readonly counts: readonly StepCount[];
+  readonly help: HuntHelp;
+  readonly stale: boolean;
+  readonly onChange: (text: string) => void;
+  readonly onRun: (text: string, blanks?: Readonly<Record<string, string>>) => void;
+  readonly onPeek: (line: number) => void;
+  readonly onStop: () => void;
+  readonly onPutRight: (problem: Problem) => void;
+}
+
+/** The sheet where the steps of a hunt are written. */
+export function StepsSheet(props: StepsSheetProps): JSX.Element {
+  const { text, blanks, run, stale, onChange, onRun } = props;
+  const [line, setLine] = useState(1);
+  const [looksUp, setLooksUp] = useState(false);
+  const asks = asksOf(text);
+  const move = (way: 'up' | 'down'): void => {
+    const moved = moveStep(text, line, way);
+    if (moved === null) return;
+    setLine(moved.line);
+    onChange(moved.text);
+  };
+  return (
+    <section className="sheet" aria-label="Hunt">
+      <div className="sheet-head">
+        <h1 className="sheet-title grow">Hunt</h1>
+        <button type="button" className="link xs" onClick={() => onChange(formatHunt(text))}>
+          Tidy
+        </button>
+        <button type="button" className="link xs" onClick={() => setLooksUp(true)}>
+          Language
+        </button>
+      </div>
+      {asks.length > 0 && (
+        <Blanks
+          key={asks.map(({ name }) => name).join(' ')}
+          asks={asks}
+          filled={blanks}
+          onRun={(filled) => onRun(text, filled)}
+        />
+      )}
+      <WickEditor
+        text={text}
+        counts={props.counts}
+        help={props.help}
+        onChange={onChange}
+        onRun={() => onRun(text)}
+        onLine={setLine}
+        onPeek={props.onPeek}
+        onMove={move}
+        onSwitch={() => onChange(switchStep(text, line))}
+      />
+      <div className="add-steps">
+        <span>Add</span>
+        {offered.map((word) => (
+          <button
+            key={word}
+            type="button"
+            className="link"
+            onClick={() => onChange(`${text.trimEnd()}\n${word} `)}
+          >
+            {word}
+          </button>
+        ))}
+      </div>
+      <div className="add-steps" role="group" aria-label={`Step on line ${line}`}>
+        <span>Step on line {line}</span>
+        <button type="button" className="link" onClick={() => props.onPeek(line)} title="Alt P">
+          peek
+        </button>
+        <button
+          type="button"
+          className="link"
+          onClick={() => onChange(switchStep(text, line))}
+          title="Ctrl /"
+        >
+          off or on
+        </button>
+        <button type="button" className="link" onClick={() => move('up')} title="Alt ↑">
+          up
+        </button>
+        <button type="button" className="link" onClick={() => move('down')} title="Alt ↓">
+          down
+        </button>
+      </div>
+      <div className="inset d-flex gap-2 py-2">
+        <Button variant="primary" onClick={() => onRun(text)}>
+          Run<kbd>Ctrl Enter</kbd>
+        </Button>
+        {run.status === 'running' && (
+          <Button variant="outline-secondary" onClick={props.onStop}>
+            Stop
+          </Button>
+        )}
+      </div>
+      <div className="scrolls">
+        {[...run.notes, ...props.notes].map((note) => (
+          <p key={note} className="stale">
+            {note}
+          </p>
+        ))}
+        {run.problem !== null && (
+          <Mistake problem={run.problem} canPutRight={!stale} onPutRight={props.onPutRight} />
+        )}
+        {run.how.length > 0 && (
+          <details className="inset sm how">
+            <summary>How it was answered</summary>
+            {run.how.map((words) => (
+              <p key={words}>{words}</p>
+            ))}
+          </details>
+        )}
+        <Shelf text={text} onOpen={(chosen) => onRun(chosen, {})} />
+      </div>
+      <div className="sheet-foot">
+        <Key keys={['Ctrl Enter']}>run</Key>
+        <Key keys={['Alt P']}>peek</Key>
+        <Key keys={['?']}>all keys</Key>
+      </div>
+      {looksUp && (
+        <Suspense fallback={null}>
+          <Reference
+            onTry={(example) => {
+              onChange(example.startsWith('ask') ? `${example}\n${text}` : `${text.trimEnd()}\n${example}`);
+              setLooksUp(false);
+            }}
+            onClose={() => setLooksUp(false)}
+          />
+        </Suspense>
+      )}
+    </section>
+  );
+}
+
+function Mistake({
+  problem,
+  canPutRight,
+  onPutRight,
+}: {
+  problem: Problem;
+  canPutRight: boolean;
+  onPutRight: (problem: Problem) => void;
+}): JSX.Element {
+  const { place } = problem;
+  return (
+    <Failed title={place === undefined ? problem.title : `Line ${place.line} cannot be run`}>
+      {problem.detail}{' '}
+      {place?.suggestion !== undefined && canPutRight && (
+        <button type="button" className="link" onClick={() => onPutRight(problem)}>
+          Write {place.suggestion}
+        </button>
+      )}
+    </Failed>
+  );
+}

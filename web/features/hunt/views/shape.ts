@@ -1,0 +1,206 @@
+import type { Json } from '../../../../core/base/json.js';
+import type { HuntColumn } from '../../../../core/wire/hunts.js';
+import type { HuntRow } from '../../../api/hunt-stream.js';
+
+/** Ways to look at a result. */
+export const viewNames = ['table', 'bars', 'line', 'heat', 'flow', 'number'] as const;
+export type View = (typeof viewNames)[number];
+
+/** Columns of a result by what they are good for in a picture. */
+export interface Shape {
+  /** Where texts and addresses stand, in order. */
+  readonly keys: readonly number[];
+  readonly time: number | null;
+  /** The figure that is drawn: the first number. */
+  readonly figure: number | null;
+}
+
+const KEY_TYPES: ReadonlySet<string> = new Set(['text', 'address', 'truth', 'any']);
+/** Fields that are numbers and name things all the same. */
+const NAMING: ReadonlySet<string> = new Set(['dst_port', 'src_port', 'asn', 'event_code', 'process_id']);
+
+export function shapeOf(columns: readonly HuntColumn[]): Shape {
+  const at = (fits: (column: HuntColumn) => boolean): number[] =>
+    columns.flatMap((column, i) => (fits(column) ? [i] : []));
+  const names = ({ type, field }: HuntColumn): boolean => KEY_TYPES.has(type) || NAMING.has(field ?? '');
+  return {
+    keys: at(names),
+    time: at(({ type }) => type === 'time')[0] ?? null,
+    figure: at((column) => column.type === 'number' && !names(column))[0] ?? null,
+  };
+}
+
+/** Fewer rows than this are drawn as bars; more are no picture. */
+const MOST_BARS = 60;
+
+/** The views that suit a result, the table first. */
+export function viewsOf(columns: readonly HuntColumn[], rows: number): View[] {
+  const { keys, time, figure } = shapeOf(columns);
+  const found: View[] = ['table'];
+  if (figure === null || rows === 0) return found;
+  if (rows === 1 && keys.length === 0) found.push('number');
+  if (keys.length > 0 && rows <= MOST_BARS && time === null) found.push('bars');
+  if (time !== null && rows > 1) found.push('line');
+  if (keys.length + (time === null ? 0 : 1) >= 2 && rows > 1) found.push('heat');
+  if (keys.length >= 2 && rows > 1) found.push('flow');
+  return found;
+}
+
+export const nameOf = (value: Json | undefined): string =>
+  value === null || value === undefined
+    ? 'no value'
+    : typeof value === 'string'
+      ? value
+      : JSON.stringify(value);
+
+const figureOf = (row: HuntRow, at: number): number => {
+  const value = row[at];
+  return typeof value === 'number' ? value : 0;
+};
+
+/** A cell of a heat picture. */
+export interface Heat {
+  readonly across: readonly string[];
+  readonly down: readonly string[];
+  /** By `down` and `across`; absent where there is no row. */
+  readonly cells: ReadonlyMap<string, number>;
+  readonly most: number;
+  /** Names that were left out since there are too many. */
+  readonly left: number;
+}
+
+/** Rows and columns of a heat picture, at most. */
+const MOST_DOWN = 30;
+const MOST_ACROSS = 48;
+
+export const heatKey = (down: string, across: string): string => `${down}\u0001${across}`;
+
+/** Two keys against each other, or one against time; the heaviest names are kept. */
+export function heatOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]): Heat {
+  const { keys, time, figure } = shapeOf(columns);
+  const [downAt = 0, secondAt = 0] = keys;
+  const acrossAt = time ?? secondAt;
+  const at = figure ?? 0;
+  const totals = { down: new Map<string, number>(), across: new Map<string, number>() };
+  const cells = new Map<string, number>();
+  for (const row of rows) {
+    const [down, across, value] = [nameOf(row[downAt]), nameOf(row[acrossAt]), figureOf(row, at)];
+    totals.down.set(down, (totals.down.get(down) ?? 0) + value);
+    totals.across.set(across, (totals.across.get(across) ?? 0) + value);
+    const key = heatKey(down, across);
+    cells.set(key, (cells.get(key) ?? 0) + value);
+  }
+  const heaviest = (of: ReadonlyMap<string, number>, most: number): string[] =>
+    [...of]
+      .sort((a, b) => b[1] - a[1])
+      .slice(0, most)
+      .map(([name]) => name);
+  const down = heaviest(totals.down, MOST_DOWN);
+  // Time goes from left to right, and its newest stretches are kept.
+  const across =
+    time === null
+      ? heaviest(totals.across, MOST_ACROSS)
+      : [...totals.across.keys()].sort().slice(-MOST_ACROSS);
+  const shown = new Set(down.flatMap((one) => across.map((other) => heatKey(one, other))));
+  return {
+    across,
+    down,
+    cells: new Map([...cells].filter(([key]) => shown.has(key))),
+    most: Math.max(1, ...[...cells].filter(([key]) => shown.has(key)).map(([, value]) => value)),
+    left: totals.down.size - down.length + (totals.across.size - across.length),
+  };
+}
+
+/** What flows between the values of two to four columns. */
+export interface Flow {
+  readonly nodes: readonly { readonly name: string; readonly column: number }[];
+  readonly links: readonly { readonly source: number; readonly target: number; readonly value: number }[];
+  readonly left: number;
+}
+
+/** Values of a column that stand for themselves; the lighter ones are put together. */
+const MOST_NODES = 12;
+const OTHERS = 'others';
+
+export function flowOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]): Flow {
+  const { keys, figure } = shapeOf(columns);
+  const ways = keys.slice(0, 4);
+  const at = figure ?? 0;
+  let left = 0;
+  const kept = ways.map((column) => {
+    const totals = new Map<string, number>();
+    for (const row of rows) {
+      const name = nameOf(row[column]);
+      totals.set(name, (totals.get(name) ?? 0) + figureOf(row, at));
+    }
+    const names = [...totals].sort((a, b) => b[1] - a[1]).map(([name]) => name);
+    left += Math.max(0, names.length - MOST_NODES);
+    return new Set(names.slice(0, MOST_NODES));
+  });
+  const nodes: { name: string; column: number }[] = [];
+  const places = new Map<string, number>();
+  const place = (name: string, way: number): number => {
+    const key = heatKey(String(way), name);
+    const known = places.get(key);
+    if (known !== undefined) return known;
+    places.set(key, nodes.length);
+    nodes.push({ name, column: ways[way] ?? 0 });
+    return nodes.length - 1;
+  };
+  const links = new Map<string, { source: number; target: number; value: number }>();
+  for (const row of rows) {
+    const value = figureOf(row, at);
+    if (value <= 0) continue;
+    const names = ways.map((column, way) => {
+      const name = nameOf(row[column]);
+      return kept[way]?.has(name) === true ? name : OTHERS;
+    });
+    for (let way = 0; way + 1 < names.length; way++) {
+      const source = place(names[way] ?? '', way);
+      const target = place(names[way + 1] ?? '', way + 1);
+      const key = `${source} ${target}`;
+      const known = links.get(key);
+      if (known === undefined) links.set(key, { source, target, value });
+      else known.value += value;
+    }
+  }
+  return { nodes, links: [...links.values()], left };
+}
+
+/** The points of a line picture: one a time, with the figure of each of the heaviest keys. */
+export interface Lines {
+  readonly series: readonly string[];
+  readonly points: readonly Readonly<Record<string, string | number>>[];
+}
+
+const MOST_SERIES = 6;
+
+export function linesOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]): Lines {
+  const { keys, time, figure } = shapeOf(columns);
+  const at = figure ?? 0;
+  const [keyAt] = keys;
+  const seriesOf = (row: HuntRow): string =>
+    keyAt === undefined ? (columns[at]?.name ?? '') : nameOf(row[keyAt]);
+  const totals = new Map<string, number>();
+  for (const row of rows) totals.set(seriesOf(row), (totals.get(seriesOf(row)) ?? 0) + figureOf(row, at));
+  const series = [...totals]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, MOST_SERIES)
+    .map(([name]) => name);
+  const points = new Map<string, Record<string, string | number>>();
+  for (const row of rows) {
+    const moment = nameOf(row[time ?? 0]);
+    const name = seriesOf(row);
+    if (!series.includes(name)) continue;
+    const point = points.get(moment) ?? {
+      time: moment,
+      ...Object.fromEntries(series.map((one) => [one, 0])),
+    };
+    point[name] = Number(point[name] ?? 0) + figureOf(row, at);
+    points.set(moment, point);
+  }
+  return {
+    series,
+    points: [...points.entries()].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, point]) => point),
+  };
+}
