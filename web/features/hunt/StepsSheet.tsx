@@ -15,7 +15,7 @@ import { WickEditor } from './WickEditor.js';
 
 const Reference = lazy(async () => ({ default: (await import('./Reference.js')).Reference }));
 
-const offered = ['where', 'tally', 'streak', 'debut', 'sort', 'first', 'show', 'set', 'look up'] as const;
+const offered = ['where', 'tally', 'streak', 'debut', 'sort', 'show'] as const;
 
 interface StepsSheetProps {
   readonly text: string;

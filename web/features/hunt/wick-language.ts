@@ -54,7 +54,7 @@ const parser: StreamParser<{ atStep: boolean }> = {
       const text = word[0].toLowerCase();
       const first = state.atStep;
       state.atStep = false;
-      if (first && isStepName(text)) return 'keyword';
+      if (first && (isStepName(text) || text === 'ask')) return 'keyword';
       if (WORDS.has(text)) return 'operatorKeyword';
       return isCallWord(text) && stream.peek() === '(' ? 'operatorKeyword' : null;
     }
