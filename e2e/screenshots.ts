@@ -97,6 +97,26 @@ const shots: readonly Shot[] = [
       await page.click('.queue tbody tr:nth-child(3) .queue-subject');
     },
   },
+  {
+    name: 'hunt-form',
+    path: '/hunt?last=7d&zone=UTC',
+    shows: '.saved-hunt',
+    prepare: async (page) => {
+      await press(page, 'Failures before a success');
+      await page.waitForSelector('.blanks');
+    },
+    then: '.grid-row',
+  },
+  {
+    name: 'hunt-flow',
+    path: '/hunt?last=24h&zone=UTC&view=flow',
+    shows: '.saved-hunt',
+    prepare: async (page) => {
+      await press(page, 'Flows from source to port');
+      await page.waitForSelector('.picture svg path');
+    },
+    then: '.picture',
+  },
   { name: 'sources', path: '/sources/fw-brannoch?zone=UTC', shows: '.row-line' },
   {
     name: 'set-up',

@@ -83,7 +83,7 @@ it('goes back day by day only as far as it must, and says how it went', async ()
 
 describe('exports', () => {
   const address = (more: Record<string, string>): string =>
-    `/hunts/export?${new URLSearchParams({ format: 'csv', text: 'from all\nshow user, message', from: window.from, to: window.to, ...more })}`;
+    `/hunts/export?${new URLSearchParams({ format: 'csv', text: 'from all\nshow user, message', from: window.from, to: window.to, ...more }).toString()}`;
 
   it('give all rows as CSV that a spreadsheet takes for text, or as JSON lines', async () => {
     const csv = await reader.fetch('GET', address({}));

@@ -87,12 +87,13 @@ const PACE_MILLISECONDS = 500;
 function readBlanks(text: string | undefined): Record<string, string> {
   if (text === undefined || text === '') return {};
   try {
-    const read: unknown = JSON.parse(text);
-    if (
-      isJsonObject(read as Json) &&
-      Object.values(read as object).every((value) => typeof value === 'string')
-    )
-      return read as Record<string, string>;
+    const read = JSON.parse(text) as Json;
+    if (isJsonObject(read)) {
+      const blanks = Object.entries(read).filter(
+        (entry): entry is [string, string] => typeof entry[1] === 'string',
+      );
+      if (blanks.length === Object.keys(read).length) return Object.fromEntries(blanks);
+    }
   } catch {
     // Told below.
   }

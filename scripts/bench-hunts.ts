@@ -1,0 +1,159 @@
+import { resolve } from 'node:path';
+import { performance } from 'node:perf_hooks';
+import type { Pool } from 'pg';
+import { DAY, formatInstant, HOUR, type Instant } from '../core/base/instant.js';
+import { compileHunt } from '../core/wick/compile.js';
+import { explainPlan } from '../core/wick/explain.js';
+import { toSql } from '../core/wick/emit-sql/emit.js';
+import { slicesOf, withWindow } from '../core/wick/slices.js';
+import { migrate } from '../server/store/migrate.js';
+import { makePool } from '../server/store/pool.js';
+import { prepareHunt } from '../server/store/prepare-hunt.js';
+import { holdsCluster, startCluster } from './lib/cluster.js';
+
+// `npm run bench:hunts`: hunts over the database that `npm run bench -- --keep` filled, each beside the best statement
+// we know how to write by hand over the same events, in the same run.
+
+const folder = resolve('.under-lamp-bench');
+const ROWS = 1000;
+const TIMES = 3;
+
+interface Question {
+  readonly name: string;
+  readonly hunt: string;
+  /** Microseconds back from the end. */
+  readonly back: number;
+  /** The statement to compare with; $1 and $2 are the window. */
+  readonly sql: string;
+}
+
+const EVENTS = '"time" >= $1::timestamptz AND "time" < $2::timestamptz';
+
+const questions = (all: number, user: string): readonly Question[] => [
+  {
+    name: 'events by operation, over everything',
+    hunt: 'from all\ntally count() as n per operation\nsort n desc',
+    back: all,
+    sql: `SELECT operation, count(*) FROM events WHERE ${EVENTS} GROUP BY 1 ORDER BY 2 DESC`,
+  },
+  {
+    name: 'events by outcome and day, over everything',
+    hunt: 'from all\ntally count() as n per outcome, every 1d',
+    back: all,
+    sql: `SELECT outcome, date_trunc('day', "time"), count(*) FROM events WHERE ${EVENTS} GROUP BY 1, 2`,
+  },
+  {
+    name: 'events by user, over everything',
+    hunt: 'from all\ntally count() as n per user\nsort n desc\nfirst 20',
+    back: all,
+    sql: `SELECT "user", count(*) FROM events WHERE ${EVENTS} GROUP BY 1 ORDER BY 2 DESC LIMIT 20`,
+  },
+  {
+    name: 'failures of the last 24 hours, newest first',
+    hunt: "from all\nwhere outcome = 'failure' and bytes_in is null",
+    back: DAY,
+    sql: `SELECT * FROM wick.events WHERE ${EVENTS} AND outcome = 'failure' AND bytes_in IS NULL ORDER BY "time" DESC LIMIT ${ROWS}`,
+  },
+  {
+    name: 'one user over 30 days',
+    hunt: `from all\nwhere user = '${user}'`,
+    back: 30 * DAY,
+    sql: `SELECT * FROM wick.events WHERE ${EVENTS} AND "user" = '${user}' ORDER BY "time" DESC LIMIT ${ROWS}`,
+  },
+  {
+    name: 'a text anywhere in 24 hours',
+    hunt: "from all\nwhere has 'marrash'\ntally count()",
+    back: DAY,
+    sql: `SELECT count(*) FROM events WHERE ${EVENTS} AND raw COLLATE "C" ILIKE '%marrash%'`,
+  },
+  {
+    name: 'a rare refusal, newest first, over everything',
+    hunt: "from all\nwhere outcome = 'failure' and records > 100000",
+    back: all,
+    sql: `SELECT * FROM wick.events WHERE ${EVENTS} AND outcome = 'failure' AND records > 100000 ORDER BY "time" DESC LIMIT ${ROWS}`,
+  },
+  {
+    name: 'bytes by address, 30 days (only a scan can tell)',
+    hunt: 'from all\ntally sum(bytes_out) as n per src_ip\nsort n desc\nfirst 20',
+    back: 30 * DAY,
+    sql: `SELECT src_ip, sum(bytes_out) FROM events WHERE ${EVENTS} GROUP BY 1 ORDER BY 2 DESC NULLS LAST LIMIT 20`,
+  },
+  {
+    name: 'new pairs of user and address, one day against 90',
+    hunt: 'from all\ndebut src_ip per user in last 1d',
+    back: 90 * DAY,
+    sql: `SELECT "user", src_ip, min("time") FROM events WHERE ${EVENTS} AND "user" IS NOT NULL AND src_ip IS NOT NULL GROUP BY 1, 2 HAVING min("time") >= $2::timestamptz - interval '1 day'`,
+  },
+  {
+    name: 'failures before a success, 7 days',
+    hunt: "from signin\nstreak outcome = 'failure' until outcome = 'success' per user as n\nwhere n > 3",
+    back: 7 * DAY,
+    sql: `SELECT * FROM (SELECT "user", turn, count(*) FILTER (WHERE outcome = 'failure') AS n FROM (SELECT "user", outcome, count(*) FILTER (WHERE outcome = 'success') OVER (PARTITION BY "user" ORDER BY "time", id ROWS BETWEEN UNBOUNDED PRECEDING AND 1 PRECEDING) AS turn FROM events WHERE ${EVENTS} AND kind = 'signin' AND "user" IS NOT NULL) AS t GROUP BY 1, 2) AS u WHERE n > 3`,
+  },
+];
+
+/** The middle of several runs, milliseconds. */
+async function middleOf(run: () => Promise<void>): Promise<number> {
+  const took: number[] = [];
+  for (let i = 0; i < TIMES; i++) {
+    const start = performance.now();
+    await run();
+    took.push(performance.now() - start);
+  }
+  return took.sort((a, b) => a - b)[Math.floor(TIMES / 2)] ?? 0;
+}
+
+async function runHunt(pool: Pool, text: string, from: Instant, to: Instant): Promise<void> {
+  const plan = compileHunt(text, { window: { from, to }, now: to });
+  const prepared = await prepareHunt(pool, plan, {
+    milliseconds: 600_000,
+    signal: new AbortController().signal,
+  });
+  let left = ROWS;
+  for (const window of slicesOf(plan)) {
+    const { text: sql, values } = toSql(withWindow(plan, window), left, prepared);
+    left -= (await pool.query(sql, [...values])).rowCount ?? 0;
+    if (left <= 0) return;
+  }
+}
+
+async function main(): Promise<void> {
+  if (!holdsCluster(folder)) {
+    process.stderr.write(
+      'There is no database to ask. Fill one first: npm run bench -- --events 10000000 --keep\n',
+    );
+    process.exitCode = 1;
+    return;
+  }
+  const cluster = await startCluster({ folder });
+  const url = Object.assign(new URL(cluster.url), { pathname: '/lamp' }).toString();
+  await migrate(url, 'server/sql/migrations');
+  const pool = makePool(url);
+  const { rows } = await pool.query<{ first: Instant; last: Instant; events: number }>(
+    'SELECT min(hour) AS first, max(hour) AS last, sum(events)::float8 AS events FROM event_hours',
+  );
+  const [{ first, last, events } = { first: 0, last: 0, events: 0 }] = rows;
+  const to = last + HOUR;
+  const { rows: users } = await pool.query<{ user: string }>(
+    `SELECT "user" FROM user_days WHERE day >= $1::timestamptz GROUP BY 1 ORDER BY sum(events) DESC OFFSET 5 LIMIT 1`,
+    [formatInstant(to - 30 * DAY)],
+  );
+  process.stdout.write(
+    `${events.toLocaleString('en')} events, ${formatInstant(first)} to ${formatInstant(to)}\n`,
+  );
+  for (const { name, hunt, back, sql } of questions(to - first, users[0]?.user ?? '')) {
+    const from = to - back;
+    const ours = await middleOf(() => runHunt(pool, hunt, from, to));
+    const hand = await middleOf(async () => {
+      await pool.query(sql, [formatInstant(from), formatInstant(to)]);
+    });
+    const [how = ''] = explainPlan(compileHunt(hunt, { window: { from, to }, now: to }));
+    process.stdout.write(
+      `${name}: ${Math.round(ours)} ms, ${(ours / hand).toFixed(2)} of the statement by hand (${Math.round(hand)} ms). ${how.split(':')[0]}\n`,
+    );
+  }
+  await pool.end();
+  cluster.stop();
+}
+
+await main();
