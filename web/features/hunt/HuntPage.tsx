@@ -9,7 +9,7 @@ import type { CompileOptions } from '../../../core/wick/compile.js';
 import { eventsBehind, textUpTo } from '../../../core/wick/edit-steps.js';
 import { addStep, stepFor, type ValueAction } from '../../../core/wick/write-step.js';
 import { askJson } from '../../api/client.js';
-import type { RowEvent } from '../../api/hunt-stream.js';
+import type { AlsoEvent, RowEvent } from '../../api/hunt-stream.js';
 import { keys } from '../../api/keys.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
@@ -46,6 +46,13 @@ function corrected(text: string, { place }: Problem): string | null {
   if (line === undefined) return null;
   lines[place.line - 1] = line.slice(0, place.column - 1) + place.suggestion + line.slice(place.end - 1);
   return lines.join('\n');
+}
+
+/** All events that the row opens which opens this one; none where it opens no other. */
+function alsoOpened(events: readonly RowEvent[], id: string): readonly AlsoEvent[] {
+  const row = events.find((event) => event?.id === id || event?.also?.some((one) => one.id === id) === true);
+  if (row?.also === undefined) return [];
+  return [{ name: 'this event', id: row.id, time: row.time }, ...row.also];
 }
 
 /** The bench where steps are written and results read. */
@@ -257,6 +264,8 @@ export function HuntPage(): JSX.Element {
           search={search}
           onStep={write}
           onClose={() => read(null)}
+          also={alsoOpened(run.events, readId)}
+          onRead={read}
         />
       )}
       {menu !== null && (

@@ -7,7 +7,9 @@ import { isJsonObject, type Json } from '../../../core/base/json.js';
 import { columnDef, columnNames, type ColumnGroup, type ColumnName } from '../../../core/events/columns.js';
 import type { StoredEventWire } from '../../../core/wire/hunts.js';
 import type { ValueAction } from '../../../core/wick/write-step.js';
+import { quoteText } from '../../../core/wick/spell.js';
 import { askJson } from '../../api/client.js';
+import type { AlsoEvent } from '../../api/hunt-stream.js';
 import { keys } from '../../api/keys.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { showTime } from '../../ui/format.js';
@@ -65,10 +67,65 @@ interface ReadingPanelProps {
   readonly search: string;
   readonly onStep: (action: ValueAction, picked: PickedValue) => void;
   readonly onClose: () => void;
+  /** Further events that the row opens, such as where a journey began. */
+  readonly also: readonly AlsoEvent[];
+  readonly onRead: (id: string) => void;
+}
+
+/** Time before and after an event that is looked at, by what it is looked at for. */
+const AROUND_ALL_MILLISECONDS = 120_000;
+const AROUND_ONE_MILLISECONDS = 900_000;
+
+/** The address of a hunt over the time around an event. */
+function around(search: string, time: string, milliseconds: number, hunt: string): string {
+  const parameters = new URLSearchParams(search);
+  const at = Date.parse(time);
+  parameters.delete('last');
+  parameters.delete('live');
+  parameters.set('from', new Date(at - milliseconds).toISOString());
+  parameters.set('to', new Date(at + milliseconds).toISOString());
+  parameters.set('q', hunt);
+  return `/hunt?${parameters}`;
+}
+
+/** Where to look next: what else happened then, anywhere or to the same user, host and session. */
+function Neighbours({ event, search }: { event: StoredEventWire; search: string }): JSX.Element {
+  const own = (['user', 'host', 'session', 'src_ip'] as const).flatMap((name) => {
+    const value = event[name];
+    return typeof value === 'string' && value !== '' ? [{ name, value }] : [];
+  });
+  return (
+    <p className="sm pt-1 d-flex gap-3 flex-wrap mb-0">
+      <Link to={around(search, event.time, AROUND_ALL_MILLISECONDS, 'from all\nsort time')}>
+        All sources, two minutes around
+      </Link>
+      {own.map(({ name, value }) => (
+        <Link
+          key={name}
+          to={around(
+            search,
+            event.time,
+            AROUND_ONE_MILLISECONDS,
+            `from all\nwhere ${name} = ${quoteText(value)}\nsort time`,
+          )}
+        >
+          this {name === 'src_ip' ? 'address' : name}
+        </Link>
+      ))}
+    </p>
+  );
 }
 
 /** One event in full: who, did what, to what, from where, how it ended; every original field and the raw record. */
-export function ReadingPanel({ id, zone, search, onStep, onClose }: ReadingPanelProps): JSX.Element {
+export function ReadingPanel({
+  id,
+  zone,
+  search,
+  onStep,
+  onClose,
+  also,
+  onRead,
+}: ReadingPanelProps): JSX.Element {
   const event = useQuery({
     queryKey: keys.event(id),
     queryFn: ({ signal }) => askJson<StoredEventWire>(`/events/${id}`, { signal }),
@@ -78,6 +135,22 @@ export function ReadingPanel({ id, zone, search, onStep, onClose }: ReadingPanel
     <section className="sheet" aria-label="Reading">
       {event.isPending && <Reading title="Fetching the event" />}
       {event.isError && <Failed title="The event cannot be shown">{event.error.message}</Failed>}
+      {also.length > 0 && (
+        <p className="inset sm pt-2 mb-0">
+          This row opens{' '}
+          {also.map((one) => (
+            <button
+              key={one.name}
+              type="button"
+              className="link me-2"
+              aria-pressed={one.id === id}
+              onClick={() => onRead(one.id)}
+            >
+              {one.name}
+            </button>
+          ))}
+        </p>
+      )}
       {event.data !== undefined && (
         <EventText event={event.data} zone={zone} search={search} onStep={onStep} onClose={onClose} />
       )}
@@ -98,7 +171,7 @@ function EventText({
   search,
   onStep,
   onClose,
-}: Omit<ReadingPanelProps, 'id'> & { event: StoredEventWire }): JSX.Element {
+}: Omit<ReadingPanelProps, 'id' | 'also' | 'onRead'> & { event: StoredEventWire }): JSX.Element {
   const [find, setFind] = useState('');
   const original = useMemo(() => flatten(event.original as Json, ''), [event]);
   const found = original.filter(([path, value]) =>
@@ -115,6 +188,7 @@ function EventText({
           <p className="sm soft pt-1">
             <span className="mono">{showTime(event.time, zone, 'log')}</span> {zone}
           </p>
+          <Neighbours event={event} search={search} />
         </div>
         <Button variant="outline-secondary" onClick={onClose} aria-label="Close the reading">
           <X />

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState, type JSX } from 'react';
+import { lazy, Suspense, useRef, useState, type JSX } from 'react';
 import { Button } from 'react-bootstrap';
 import { asksOf } from '../../../core/wick/compile.js';
 import { moveStep, switchStep } from '../../../core/wick/edit-steps.js';
@@ -38,6 +38,7 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
   const { text, blanks, run, stale, onChange, onRun } = props;
   const [line, setLine] = useState(1);
   const [looksUp, setLooksUp] = useState(false);
+  const below = useRef<HTMLDivElement>(null);
   const asks = asksOf(text);
   const move = (way: 'up' | 'down'): void => {
     const moved = moveStep(text, line, way);
@@ -118,7 +119,7 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
           </Button>
         )}
       </div>
-      <div className="scrolls">
+      <div className="scrolls" ref={below}>
         {[...run.notes, ...props.notes].map((note) => (
           <p key={note} className="stale">
             {note}
@@ -135,7 +136,14 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
             ))}
           </details>
         )}
-        <Shelf text={text} onOpen={(chosen) => onRun(chosen, {})} />
+        <Shelf
+          text={text}
+          onOpen={(chosen) => {
+            // What is said of the hunt stands above the others.
+            below.current?.scrollTo({ top: 0 });
+            onRun(chosen, {});
+          }}
+        />
       </div>
       <div className="sheet-foot">
         <Key keys={['Ctrl Enter']}>run</Key>

@@ -132,7 +132,9 @@ function Lines({ columns, rows, zone }: PicturesProps): JSX.Element {
           <YAxis tick={{ fill: 'var(--ink-soft)', fontSize: 12 }} tickFormatter={count} width={64} />
           <Tooltip
             formatter={(value) => count(Number(value))}
-            labelFormatter={(time) => `${typeof time === 'string' ? showTime(time, zone, 'log') : ''} ${zone}`}
+            labelFormatter={(time) =>
+              `${typeof time === 'string' ? showTime(time, zone, 'log') : ''} ${zone}`
+            }
           />
           {series.map((name, i) => (
             <Line

@@ -23,6 +23,7 @@ describe('views suit the result', () => {
     [[user, address, count], 24, ['table', 'bars', 'heat', 'flow']],
     [[address, port, count], 500, ['table', 'heat', 'flow']],
     [[user, count], 0, ['table']],
+    [[column('id', 'text', 'id'), time, user, address, count], 9, ['table']],
   ])('%j with %i rows: %j', (columns, rows, views) => {
     expect(viewsOf(columns, rows)).toEqual(views);
   });

@@ -37,7 +37,9 @@ const MOST_BARS = 60;
 export function viewsOf(columns: readonly HuntColumn[], rows: number): View[] {
   const { keys, time, figure } = shapeOf(columns);
   const found: View[] = ['table'];
-  if (figure === null || rows === 0) return found;
+  // Single events hold figures that nobody sums, such as where a place lies.
+  const single = columns.some(({ field }) => field === 'id');
+  if (figure === null || rows === 0 || single) return found;
   if (rows === 1 && keys.length === 0) found.push('number');
   if (keys.length > 0 && rows <= MOST_BARS && time === null) found.push('bars');
   if (time !== null && rows > 1) found.push('line');
