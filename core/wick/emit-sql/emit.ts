@@ -2,6 +2,7 @@ import type { Plan, PlanStep } from '../plan.js';
 import { countable, emitCountedSteps, emitCountedTimeline } from './counts.js';
 import { emitChain, keepsEvents, withQueries } from './chain.js';
 import type { Prepared } from './emit-parts.js';
+import { emitBucket } from './functions.js';
 import { makeEmit } from './make-emit.js';
 import { emitOrder } from './order.js';
 import { column, SqlWriter, type SqlQuery } from './sql-writer.js';
@@ -121,7 +122,7 @@ export function toTimelineSql(plan: Plan, { micros, split }: TimelineOptions, pr
   const counted = countable(eventSteps, { columns: [split], micros });
   if (counted !== null) return out.finish(emitCountedTimeline(emit, counted, micros, split));
   const { ctes, last } = emitChain(emit, eventSteps);
-  const bucket = `wick.bucket(time, ${out.param(micros, 'bigint')})`;
+  const bucket = emitBucket(out, '"time"', micros);
   return out.finish(
     `${withQueries(ctes)}SELECT ${bucket} AS time, ${column(split)}::text AS split, count(*)::float8 AS count FROM ${last} GROUP BY 1, 2 ORDER BY 1, 2`,
   );
