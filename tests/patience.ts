@@ -1,2 +1,2 @@
 // Tests wait for other programs (database, browser, the command line); a slow machine is no failure.
-jest.setTimeout(180_000);
+jest.setTimeout(480_000);
