@@ -36,7 +36,7 @@ export async function hunt(words: readonly string[]): Promise<number> {
         return list.find;
       },
     });
-    const allNotes = [...notes, ...plan.notes];
+    const allNotes = [...notes, ...plan.notes, ...result.remarks];
     if (asked.format !== 'json') for (const note of allNotes) process.stderr.write(`note: ${note}\n`);
     await writeAll(spell(result, asked.format, allNotes));
     return 0;

@@ -31,12 +31,13 @@ async function compare(text: string, stored: readonly Event[]): Promise<void> {
     throw error;
   }
   const memory = runInMemory(plan, stored);
-  const { rows, opens, steps } = await runPlan(database.pool, plan);
-  expect({ hunt: text, rows, opens, steps }).toEqual({
+  const { rows, opens, steps, remarks } = await runPlan(database.pool, plan);
+  expect({ hunt: text, rows, opens, steps, remarks }).toEqual({
     hunt: text,
     rows: memory.rows,
     opens: memory.opens,
     steps: memory.steps,
+    remarks: memory.remarks,
   });
 }
 

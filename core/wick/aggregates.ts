@@ -19,3 +19,6 @@ export const aggregates = {
 export type AggregateName = keyof typeof aggregates;
 export const aggregateNames = Object.keys(aggregates) as AggregateName[];
 export const isAggregateName = (name: string): name is AggregateName => Object.hasOwn(aggregates, name);
+
+/** Whether nothing to reckon with gives 0 rather than nothing, as for what counts or sums (`swing`). */
+export const emptyIsZero = (fn: AggregateName): boolean => fn === 'count' || fn === 'sum';

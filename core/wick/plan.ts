@@ -358,6 +358,7 @@ export interface JoinStep {
 
 export interface BackStep {
   readonly step: 'back';
+  /** Every kind where there is none. */
   readonly kinds: readonly Kind[];
   /** Where `around` is not given. */
   readonly window: Window;

@@ -74,7 +74,7 @@ export const rowEvent = {
 /** The answer to a hunt: one document, or the same in pieces as JSON lines. */
 export const huntResult = {
   type: 'object',
-  required: ['columns', 'rows', 'events', 'complete', 'steps', 'notes', 'how', 'milliseconds'],
+  required: ['columns', 'rows', 'events', 'complete', 'steps', 'notes', 'how', 'remarks', 'milliseconds'],
   additionalProperties: false,
   properties: {
     columns: { type: 'array', items: huntColumn },
@@ -87,6 +87,11 @@ export const huntResult = {
     complete: { type: 'boolean', description: 'false where there are more rows than were asked for' },
     steps: { type: 'array', items: huntStep },
     notes: { type: 'array', items: { type: 'string' } },
+    remarks: {
+      type: 'array',
+      items: { type: 'string' },
+      description: 'what steps say of the rows they met',
+    },
     how: {
       type: 'array',
       items: { type: 'string' },

@@ -50,6 +50,7 @@ it('rows of tables open the events they were made of', async () => {
       also: [{ name: 'from', id: '2'.padStart(32, '0'), time: '2026-11-12T08:00:00Z' }],
     },
   ]);
+  expect(journeys.remarks).toEqual(['Line 2: 2 rows without a known place were skipped.']);
   expect((await run('from all\ntally count() per user')).events).toEqual([null, null, null]);
 });
 

@@ -65,6 +65,7 @@ async function gatherPieces(pieces: AsyncGenerator<HuntPiece>): Promise<HuntResu
     steps: [],
     notes: [],
     how: [],
+    remarks: [],
     milliseconds: 0,
   } as unknown as Record<string, unknown> & { rows: unknown[]; events: unknown[] };
   for await (const { piece, ...rest } of pieces) {

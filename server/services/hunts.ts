@@ -10,7 +10,7 @@ import { jsonCell } from '../../core/output/cells.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import { compileHunt } from '../../core/wick/compile.js';
 import { compileFollowable } from '../../core/wick/followable.js';
-import { toCountSql, toSql, toTimelineSql } from '../../core/wick/emit-sql/emit.js';
+import { toCountSql, toRemarkSql, toSql, toTimelineSql } from '../../core/wick/emit-sql/emit.js';
 import type { Prepared } from '../../core/wick/emit-sql/emit-parts.js';
 import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 import { explainPlan } from '../../core/wick/explain.js';
@@ -52,6 +52,8 @@ export type HuntPiece =
   | {
       readonly piece: 'steps';
       readonly steps: readonly { line: number; keyword: string; rows: number | null }[];
+      /** What steps say of the rows they met. */
+      readonly remarks: readonly string[];
     };
 
 /** Widths a timeline's bars may have, seconds. */
@@ -187,7 +189,11 @@ export class Hunts {
       }
     }
     yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
-    yield { piece: 'steps', steps: await this.countSteps(plan, prepared, limits) };
+    yield {
+      piece: 'steps',
+      steps: await this.countSteps(plan, prepared, limits),
+      remarks: await this.remarks(plan, prepared, limits),
+    };
   }
 
   /**
@@ -257,6 +263,15 @@ export class Hunts {
               `Line ${until.line} (${until.keyword}) needs all rows; what is followed is the steps before it.`,
             ],
     };
+  }
+
+  private async remarks(plan: Plan, prepared: Prepared, limits: QueryLimits): Promise<string[]> {
+    const said: string[] = [];
+    for (const { query, say } of toRemarkSql(plan, prepared)) {
+      const [row] = await allRows<{ n: number }>(this.pool, query, limits);
+      said.push(...say(row?.n ?? 0));
+    }
+    return said;
   }
 
   private async countSteps(

@@ -1,5 +1,5 @@
 import type { Pool } from 'pg';
-import { toCountSql, toSql } from '../../core/wick/emit-sql/emit.js';
+import { toCountSql, toRemarkSql, toSql } from '../../core/wick/emit-sql/emit.js';
 import type { Plan, Value } from '../../core/wick/plan.js';
 import { readHuntRow, readRowEvents, type RowEvent } from '../store/hunt-rows.js';
 import { prepareHunt } from '../store/prepare-hunt.js';
@@ -8,7 +8,7 @@ import { prepareHunt } from '../store/prepare-hunt.js';
 export async function runPlan(
   pool: Pool,
   plan: Plan,
-): Promise<{ rows: Value[][]; opens: RowEvent[][]; steps: number[] }> {
+): Promise<{ rows: Value[][]; opens: RowEvent[][]; steps: number[]; remarks: string[] }> {
   const prepared = await prepareHunt(pool, plan, {
     milliseconds: 60_000,
     signal: new AbortController().signal,
@@ -20,7 +20,13 @@ export async function runPlan(
     const found = await pool.query(query.text, [...query.values]);
     for (const i of counted) steps[i] = Number(found.rows[0]?.[`n${i}`]);
   }
+  const remarks: string[] = [];
+  for (const { query, say } of toRemarkSql(plan, prepared)) {
+    const found = await pool.query<{ n: number }>(query.text, [...query.values]);
+    remarks.push(...say(found.rows[0]?.n ?? 0));
+  }
   return {
+    remarks,
     rows: rows.map((row) => readHuntRow(plan, row)),
     opens: rows.map((row) => readRowEvents(plan, row)),
     steps,

@@ -33,6 +33,7 @@ export type HuntPiece =
         readonly keyword: string;
         readonly rows: number | null;
       }[];
+      readonly remarks: readonly string[];
     }
   | { readonly piece: 'failure'; readonly problem: Problem };
 

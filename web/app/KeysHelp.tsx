@@ -19,8 +19,11 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
       ['↑ ↓ ← →', 'move over cells'],
       ['Enter', 'read the event'],
       ['Shift F10', 'cell menu'],
+      ['Alt P', 'peek: the rows as they stood after the step of the cursor'],
+      ['Alt ↑ ↓', 'move the step of the cursor'],
+      ['Ctrl /', 'switch the step of the cursor off or on'],
       ['P', 'hold or go on, while following live'],
-      ['K X T D C', 'in the menu: keep, leave out, tally, dossier, copy'],
+      ['K X T E D C', 'in the menu: keep, leave out, tally, events behind, dossier, copy'],
     ],
   },
   {

@@ -5,8 +5,10 @@ import type { Prepared } from './emit-parts.js';
 import { emitBucket } from './functions.js';
 import { makeEmit } from './make-emit.js';
 import { emitOrder } from './order.js';
+import { placesSkipped } from '../remarks.js';
 import { column, SqlWriter, type SqlQuery } from './sql-writer.js';
 import { emitStep } from './steps.js';
+import { emitUnplaced } from './travel.js';
 
 /** The columns of {@link toSql} that hold the events a row opens. */
 export const openedColumns = (i: number): { id: string; time: string } => ({
@@ -101,6 +103,27 @@ function countTables(steps: readonly PlanStep[], firstTable: number, prepared?: 
   const counted = steps.map((_, i) => i).slice(firstTable);
   const counts = counted.map((i) => `(SELECT count(*)::float8 FROM s${i + 1}) AS n${i}`);
   return { query: out.finish(`${withQueries(ctes)}SELECT ${counts.join(', ')}`), counted };
+}
+
+/** A count that a step has something to say of. */
+export interface RemarkQuery {
+  /** Gives one row with one column `n`. */
+  readonly query: SqlQuery;
+  say(n: number): readonly string[];
+}
+
+/** The statements behind what steps say of the rows they met. */
+export function toRemarkSql(plan: Plan, prepared?: Prepared): readonly RemarkQuery[] {
+  return plan.steps.flatMap((step, i) => {
+    if (step.step !== 'travel') return [];
+    const out = new SqlWriter();
+    const emit = makeEmit(out, prepared);
+    const { ctes, last } = emitChain(emit, plan.steps.slice(0, i));
+    const query = out.finish(
+      `${withQueries(ctes)}SELECT count(*)::float8 AS n FROM ${last} WHERE ${emitUnplaced(emit, step)}`,
+    );
+    return [{ query, say: (n: number) => placesSkipped(step, n) }];
+  });
 }
 
 /** Which rows a timeline counts, and how it splits them. */

@@ -1,4 +1,5 @@
 import { formatInstant } from '../../base/instant.js';
+import { emptyIsZero } from '../aggregates.js';
 import type { PlanStep } from '../plan.js';
 import { emitAggregate } from './aggregates.js';
 import type { Emit } from './emit-parts.js';
@@ -11,7 +12,7 @@ export function emitSwing(emit: Emit, step: PlanStep & { step: 'swing' }, before
   const { columns } = step;
   const time = column(step.time);
   const keys = keyColumns(step.keys);
-  const zero = step.aggregate.fn === 'count' || step.aggregate.fn === 'sum';
+  const zero = emptyIsZero(step.aggregate.fn);
   const to = out.param(formatInstant(step.to), 'timestamptz');
   const from = out.param(formatInstant(step.to - (step.past + 1) * step.every), 'timestamptz');
   const stretch = `((wick.micros(${to}) - wick.micros(${time}) - 1) / ${out.param(step.every, 'bigint')})::int`;

@@ -6,6 +6,10 @@ import { emitOrder } from './order.js';
 import { carried } from './slots.js';
 import { column } from './sql-writer.js';
 
+/** Rows that would be looked at if their place were known. */
+export const emitUnplaced = (emit: Emit, step: PlanStep & { step: 'travel' }): string =>
+  `${whereKeyed(emit, step.keys, step.time)} AND (${emit.expr(step.lat)} IS NULL OR ${emit.expr(step.lon)} IS NULL)`;
+
 /** Each row with a place beside the one before it in its key. */
 export function emitTravel(emit: Emit, step: PlanStep & { step: 'travel' }, before: string): string {
   const { out } = emit;

@@ -15,6 +15,8 @@ export interface Compile {
   condition(condition: Condition): Test;
   /** Every event given, for steps that go back to events. */
   readonly events: readonly Row[];
+  /** Says something of the rows a step met. */
+  remark(said: readonly string[]): void;
   /** Runs steps of their own, such as the other side of a join. */
   run(steps: readonly PlanStep[]): readonly Row[];
 }

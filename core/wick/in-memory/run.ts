@@ -23,6 +23,8 @@ export interface HuntResult {
   /** The events each row opens, by what they are to it. */
   readonly opens: readonly (readonly OpenedEvent[])[];
   readonly steps: readonly number[];
+  /** What steps say of the rows they met. */
+  readonly remarks: readonly string[];
 }
 
 /**
@@ -35,8 +37,12 @@ export function runInMemory(
   environment: Environment = noLists,
 ): HuntResult {
   let rows: readonly Row[] = events.map(rowOfEvent);
-  const compile = makeCompile(environment, rows, (inner, parts) =>
-    inner.reduce((before, step) => runStep(step, before, parts), parts.events),
+  const remarks: string[] = [];
+  const compile = makeCompile(
+    environment,
+    rows,
+    (inner, parts) => inner.reduce((before, step) => runStep(step, before, parts), parts.events),
+    remarks,
   );
   const steps: number[] = [];
   for (const step of plan.steps) {
@@ -49,6 +55,7 @@ export function runInMemory(
     events: rows.map((row) => (plan.rows === 'events' ? row.event : null)),
     opens: rows.map((row) => openedBy(plan, row)),
     steps,
+    remarks,
   };
 }
 

@@ -140,9 +140,11 @@ export function HuntPage(): JSX.Element {
         value: picked.value,
       });
       if (step === null) return;
-      ask(addStep(text, step, options));
+      // What is clicked in a peek is written where the peek stands, the steps after it stay.
+      const isPeek = peek !== null && text.startsWith(asked);
+      ask(isPeek ? addStep(asked, step, options) + text.slice(asked.length) : addStep(text, step, options));
     },
-    [text, options, ask],
+    [text, asked, peek, options, ask],
   );
   const read = useCallback(
     (id: string | null) => setParameters((before) => writeHuntAddress(before, { readId: id })),

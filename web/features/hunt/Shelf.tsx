@@ -29,6 +29,8 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
   const client = useQueryClient();
   const [looked, setLooked] = useState('');
   const [keeping, setKeeping] = useState(false);
+  /** A hunt whose removal waits for a second press: its versions go with it. */
+  const [removing, setRemoving] = useState<number | null>(null);
   const hunts = useQuery({
     queryKey: keys.savedHunts,
     queryFn: () => askJson<{ hunts: SavedHunt[] }>('/saved-hunts'),
@@ -112,8 +114,13 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
                   >
                     {hunt.shared ? 'unshare' : 'share'}
                   </button>
-                  <button type="button" className="link xs" onClick={() => remove.mutate(hunt.id)}>
-                    remove
+                  <button
+                    type="button"
+                    className="link xs"
+                    onBlur={() => setRemoving(null)}
+                    onClick={() => (removing === hunt.id ? remove.mutate(hunt.id) : setRemoving(hunt.id))}
+                  >
+                    {removing === hunt.id ? 'remove for good' : 'remove'}
                   </button>
                 </span>
               )}

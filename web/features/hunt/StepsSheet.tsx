@@ -37,20 +37,25 @@ interface StepsSheetProps {
 export function StepsSheet(props: StepsSheetProps): JSX.Element {
   const { text, blanks, run, stale, onChange, onRun } = props;
   const [line, setLine] = useState(1);
+  const [cursorLine, setCursorLine] = useState<number | null>(null);
   const [looksUp, setLooksUp] = useState(false);
   const below = useRef<HTMLDivElement>(null);
   const asks = asksOf(text);
+  /** Changes the text and leaves the cursor on a line, so that the same step can be changed again. */
+  const changeAt = (next: string, at: number | null): void => {
+    setCursorLine(at);
+    onChange(next);
+  };
   const move = (way: 'up' | 'down'): void => {
     const moved = moveStep(text, line, way);
-    if (moved === null) return;
-    setLine(moved.line);
-    onChange(moved.text);
+    if (moved !== null) changeAt(moved.text, moved.line);
   };
+  const switchOff = (): void => changeAt(switchStep(text, line), line);
   return (
     <section className="sheet" aria-label="Hunt">
       <div className="sheet-head">
         <h1 className="sheet-title grow">Hunt</h1>
-        <button type="button" className="link xs" onClick={() => onChange(formatHunt(text))}>
+        <button type="button" className="link xs" onClick={() => changeAt(formatHunt(text), line)}>
           Tidy
         </button>
         <button type="button" className="link xs" onClick={() => setLooksUp(true)}>
@@ -59,7 +64,8 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
       </div>
       {asks.length > 0 && (
         <Blanks
-          key={asks.map(({ name }) => name).join(' ')}
+          // Another hunt, or another address, brings its own values.
+          key={JSON.stringify([asks.map(({ name }) => name), blanks])}
           asks={asks}
           filled={blanks}
           onRun={(filled) => onRun(text, filled)}
@@ -68,13 +74,14 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
       <WickEditor
         text={text}
         counts={props.counts}
+        cursorLine={cursorLine}
         help={props.help}
         onChange={onChange}
         onRun={() => onRun(text)}
         onLine={setLine}
         onPeek={props.onPeek}
         onMove={move}
-        onSwitch={() => onChange(switchStep(text, line))}
+        onSwitch={switchOff}
       />
       <div className="add-steps">
         <span>Add</span>
@@ -83,7 +90,7 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
             key={word}
             type="button"
             className="link"
-            onClick={() => onChange(`${text.trimEnd()}\n${word} `)}
+            onClick={() => changeAt(`${text.trimEnd()}\n${word} `, null)}
           >
             {word}
           </button>
@@ -94,12 +101,7 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         <button type="button" className="link" onClick={() => props.onPeek(line)} title="Alt P">
           peek
         </button>
-        <button
-          type="button"
-          className="link"
-          onClick={() => onChange(switchStep(text, line))}
-          title="Ctrl /"
-        >
+        <button type="button" className="link" onClick={switchOff} title="Ctrl /">
           off or on
         </button>
         <button type="button" className="link" onClick={() => move('up')} title="Alt ↑">
@@ -154,7 +156,10 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         <Suspense fallback={null}>
           <Reference
             onTry={(example) => {
-              onChange(example.startsWith('ask') ? `${example}\n${text}` : `${text.trimEnd()}\n${example}`);
+              changeAt(
+                example.startsWith('ask') ? `${example}\n${text}` : `${text.trimEnd()}\n${example}`,
+                null,
+              );
               setLooksUp(false);
             }}
             onClose={() => setLooksUp(false)}

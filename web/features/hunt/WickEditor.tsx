@@ -11,6 +11,8 @@ import { wick } from './wick-language.js';
 interface WickEditorProps {
   readonly text: string;
   readonly counts: readonly StepCount[];
+  /** Where the cursor goes when the text is changed from outside: the end of a line; null for the end of all. */
+  readonly cursorLine: number | null;
   readonly help: HuntHelp;
   readonly onChange: (text: string) => void;
   readonly onRun: () => void;
@@ -98,9 +100,11 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
   useEffect(() => {
     const editor = view.current;
     if (editor === null || editor.state.doc.toString() === props.text) return;
+    const lines = props.text.split('\n');
+    const upTo = latest.current.cursorLine ?? lines.length;
     editor.dispatch({
       changes: { from: 0, to: editor.state.doc.length, insert: props.text },
-      selection: { anchor: props.text.length },
+      selection: { anchor: lines.slice(0, upTo).join('\n').length },
     });
   }, [props.text]);
 

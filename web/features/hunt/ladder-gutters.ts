@@ -87,7 +87,10 @@ export const ladderGutters = (onPeek: (line: number) => void): Extension => [
     side: 'after',
     domEventHandlers: {
       mousedown(view, block) {
-        onPeek(view.state.doc.lineAt(block.from).number);
+        const { number } = view.state.doc.lineAt(block.from);
+        // Beside lines without a count there is nothing to look at.
+        if (!view.state.field(countsField).some(({ line }) => line === number)) return false;
+        onPeek(number);
         return true;
       },
     },

@@ -114,6 +114,8 @@ describe('saved hunts', () => {
     fireEvent.click(screen.getByRole('button', { name: 'replace' }));
     await screen.findByRole('button', { name: 'unshare' });
     fireEvent.click(screen.getByRole('button', { name: 'remove' }));
+    expect(api.changes().filter(({ method }) => method === 'DELETE')).toEqual([]);
+    fireEvent.click(screen.getByRole('button', { name: 'remove for good' }));
     await screen.findByRole('button', { name: 'Travel' });
     expect(api.changes().map(({ method, body }) => [method, body])).toEqual([
       ['PATCH', { text: 'from rights', basedOn: 3 }],

@@ -54,7 +54,7 @@ function withPiece(run: HuntRun, piece: HuntPiece): HuntRun {
     case 'end':
       return { ...run, status: 'done', complete: piece.complete, milliseconds: piece.milliseconds };
     case 'steps':
-      return { ...run, steps: piece.steps };
+      return { ...run, steps: piece.steps, notes: [...run.notes, ...piece.remarks] };
     case 'failure':
       return { ...run, status: 'failed', problem: piece.problem };
   }

@@ -1,9 +1,8 @@
 import type { BackStep, Condition } from '../../plan.js';
-import { isListType } from '../../types.js';
 import type { Compile } from '../compile-parts.js';
 import { withCells, type Row } from '../row.js';
 import { sortRows } from '../values.js';
-import { keyReader, nameOfKey, timeOf } from './by-key.js';
+import { foundByKey, keyReader, nameOfKey, timeOf } from './by-key.js';
 import type { RunStep } from './run-step.js';
 
 /** A key to be found, and the time it is looked for in, both ends included. */
@@ -14,7 +13,7 @@ interface Wanted {
 }
 
 const isPlain = ({ event, row }: BackStep['keys'][number]): boolean =>
-  event.type === row.column.type && event.type !== 'any' && !isListType(event.type);
+  foundByKey(event.type, row.column.type);
 
 function wantedOf(step: BackStep, row: Row, compile: Compile): Wanted | null {
   const values = keyReader(

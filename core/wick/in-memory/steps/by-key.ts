@@ -1,6 +1,7 @@
 import type { Computed, Expr, OrderKey, Value } from '../../plan.js';
 import type { Compile } from '../compile-parts.js';
 import type { Row } from '../row.js';
+import { isListType, type ValueType } from '../../types.js';
 import { keyText, sortRows } from '../values.js';
 
 /** The rows of one key, in the order they happened. */
@@ -23,6 +24,9 @@ export const nameOfKey = (values: readonly Value[]): string => values.map(keyTex
 
 export const cellsOf = (keys: readonly Computed[], values: readonly Value[]): Record<string, Value> =>
   Object.fromEntries(keys.map(({ column }, i) => [column.slot, values[i] ?? null]));
+
+/** True for two types whose values compare alike exactly when their key texts are the same, so that they can be found by them. */
+export const foundByKey = (a: ValueType, b: ValueType): boolean => a === b && a !== 'any' && !isListType(a);
 
 /** Rows by key in the order they happened; those whose key has a null are left out. */
 export function rowsByKey(

@@ -1,14 +1,11 @@
 import type { Condition, JoinStep } from '../../plan.js';
-import { isListType } from '../../types.js';
 import type { Compile } from '../compile-parts.js';
 import { keptCells, withCells, type Row } from '../row.js';
 import { rowOrder } from '../values.js';
-import { keyReader, nameOfKey, timeOf } from './by-key.js';
+import { foundByKey, keyReader, nameOfKey, timeOf } from './by-key.js';
 import type { RunStep } from './run-step.js';
 
-/** Pairs that compare alike exactly when their key texts are the same, so that they can be found by it. */
-const isPlain = ({ left, right }: JoinStep['on'][number]): boolean =>
-  left.type === right.type && left.type !== 'any' && !isListType(left.type);
+const isPlain = ({ left, right }: JoinStep['on'][number]): boolean => foundByKey(left.type, right.type);
 
 /** Rows of the right side under their slots after the join, found by the plain ones of the keys. */
 function rightRows(step: JoinStep, compile: Compile): Map<string, Row[]> {

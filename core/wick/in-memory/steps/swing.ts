@@ -1,5 +1,5 @@
 import { settle } from '../../../text/numbers.js';
-import type { SwingStep } from '../../plan.js';
+import { emptyIsZero } from '../../aggregates.js';
 import { compileAggregate, percentile, type Gather } from '../aggregates.js';
 import { tableRow } from '../row.js';
 import { sortRows } from '../values.js';
@@ -9,14 +9,10 @@ import type { RunStep } from './run-step.js';
 /** Makes the median absolute deviation comparable with a standard deviation of normal data (P. J. Rousseeuw and C. Croux, 1993). */
 const TO_DEVIATION = 1.4826;
 
-/** An empty stretch is 0 for what counts or sums, and nothing for the rest. */
-export const emptyIsZero = ({ aggregate }: SwingStep): boolean =>
-  aggregate.fn === 'count' || aggregate.fn === 'sum';
-
 /** The newest stretch of time of each key against its own past. */
 export const runSwing: RunStep<'swing'> = (step, rows, compile) => {
   const make = compileAggregate(step.aggregate, compile);
-  const zero = emptyIsZero(step);
+  const zero = emptyIsZero(step.aggregate.fn);
   const found = rowsByKey(rows, step.keys, step.inOrder, compile).flatMap(({ cells, rows: ofKey }) => {
     const stretches = new Map<number, Gather>();
     for (const row of ofKey) {

@@ -1,6 +1,7 @@
 import { HOUR } from '../../../base/instant.js';
 import { distanceKm } from '../../../net/distance.js';
 import { settle } from '../../../text/numbers.js';
+import { placesSkipped } from '../../remarks.js';
 import { keptCells, tableRow, type Row } from '../row.js';
 import { sortRows } from '../values.js';
 import { rowsByKey, timeOf } from './by-key.js';
@@ -15,12 +16,17 @@ export const runTravel: RunStep<'travel'> = (step, rows, compile) => {
     return typeof a === 'number' && typeof b === 'number' ? [a, b] : null;
   };
   const found: Row[] = [];
+  let skipped = 0;
   for (const { cells, rows: all } of rowsByKey(rows, step.keys, step.inOrder, compile)) {
     let before: { row: Row; place: readonly [number, number]; time: number } | null = null;
     for (const row of all) {
       const here = place(row);
       const time = timeOf(row, step.time);
-      if (here === null || time === null) continue;
+      if (time === null) continue;
+      if (here === null) {
+        skipped++;
+        continue;
+      }
       if (before !== null) {
         const km = distanceKm(before.place[0], before.place[1], here[0], here[1]);
         const hours = (time - before.time) / HOUR;
@@ -41,5 +47,6 @@ export const runTravel: RunStep<'travel'> = (step, rows, compile) => {
       before = { row, place: here, time };
     }
   }
+  compile.remark(placesSkipped(step, skipped));
   return sortRows(found, step.order);
 };

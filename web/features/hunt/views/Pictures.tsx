@@ -167,7 +167,8 @@ function Lines({ columns, rows, zone }: PicturesProps): JSX.Element {
 function HeatTable({ columns, rows, zone, onPick }: PicturesProps): JSX.Element {
   const heat = heatOf(columns, rows);
   const { keys, time } = shapeOf(columns);
-  const [downAt = 0] = keys;
+  const [downAt = 0, secondAt = 0] = keys;
+  const acrossAt = time ?? secondAt;
   const column = columns[downAt];
   const label = (name: string): string => (time === null ? name : showTime(name, zone, 'minute'));
   return (
@@ -204,8 +205,7 @@ function HeatTable({ columns, rows, zone, onPick }: PicturesProps): JSX.Element 
                       aria-label={`${down}, ${label(across)}: ${count(value)}`}
                       onClick={(event) => {
                         const row = rows.find(
-                          (one) =>
-                            nameOf(one[downAt]) === down && one.some((cell) => nameOf(cell) === across),
+                          (one) => nameOf(one[downAt]) === down && nameOf(one[acrossAt]) === across,
                         );
                         if (row !== undefined)
                           onPick(pickedOf(columns, column, row), { x: event.clientX, y: event.clientY });
