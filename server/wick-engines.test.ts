@@ -6,7 +6,8 @@ import type { Event } from '../core/events/event.js';
 import { testDatabase, type TestDatabase } from './tests/database.js';
 import { storeEvents } from './tests/events.js';
 import { runPlan } from './tests/run-plan.js';
-import { END, events, hunts, START } from './tests/wick-arbitraries.js';
+import { END, events, START } from './tests/wick/events.js';
+import { hunts } from './tests/wick/hunts.js';
 
 const RUNS = Number(process.env['UNDER_LAMP_PROPERTY_RUNS'] ?? 300);
 const HUNTS_A_SET = 12;

@@ -109,7 +109,7 @@ function countTables(steps: readonly PlanStep[], firstTable: number, prepared?: 
 export interface RemarkQuery {
   /** Gives one row with one column `n`. */
   readonly query: SqlQuery;
-  say(n: number): readonly string[];
+  readonly say: (n: number) => readonly string[];
 }
 
 /** The statements behind what steps say of the rows they met. */
