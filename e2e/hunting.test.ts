@@ -105,7 +105,10 @@ test('a step is looked at, switched off and moved by keyboard', async () => {
   await page.goto(`${workbench.base}/hunt?last=7d&q=${encodeURIComponent(text)}`);
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 3);
   await page.focus('.cm-content');
-  const chord = async (modifier: 'Control' | 'Alt', key: 'Home' | 'p' | '/' | 'ArrowUp'): Promise<void> => {
+  const chord = async (
+    modifier: 'Control' | 'Alt',
+    key: 'Home' | 'p' | '/' | 'ArrowUp' | 'ArrowDown',
+  ): Promise<void> => {
     await page.keyboard.down(modifier);
     await page.keyboard.press(key);
     await page.keyboard.up(modifier);
@@ -123,6 +126,15 @@ test('a step is looked at, switched off and moved by keyboard', async () => {
   await chord('Control', '/');
   await sees(page, "-- where outcome = 'failure'");
   await sees(page, 'The steps have changed since this run.');
+  // The cursor stays with the step: off and on again, down and up again.
+  await chord('Control', '/');
+  await page.waitForFunction(() => !document.body.innerText.includes('-- where'));
+  const lines = (): Promise<string[]> =>
+    page.$$eval('.cm-line', (all) => all.map((line) => line.textContent?.split(' ')[0] ?? ''));
+  await chord('Alt', 'ArrowDown');
+  expect(await lines()).toEqual(['from', 'tally', 'where']);
+  await chord('Alt', 'ArrowUp');
+  expect(await lines()).toEqual(['from', 'where', 'tally']);
 });
 
 test('a hunt is saved, shared and found again', async () => {

@@ -55,6 +55,7 @@ export const rowEvent = {
       properties: {
         id: { type: 'string' },
         time: moment,
+        name: { type: 'string', description: 'what it is to the row, where the row opens several' },
         also: {
           type: 'array',
           description: 'further events a row of a table opens, by what they are to it',

@@ -47,6 +47,7 @@ it('rows of tables open the events they were made of', async () => {
     {
       id: '3'.padStart(32, '0'),
       time: '2026-11-12T08:05:00Z',
+      name: 'to',
       also: [{ name: 'from', id: '2'.padStart(32, '0'), time: '2026-11-12T08:00:00Z' }],
     },
   ]);

@@ -92,11 +92,14 @@ const toColumns = (plan: Plan): HuntColumn[] =>
 /** What a row opens, as it goes over the wire. */
 function toRowEvent([event, ...also]: readonly RowEvent[]): HuntResultWire['events'][number] {
   if (event === undefined) return null;
-  const { id, time } = event;
+  const { id, time, name } = event;
   return {
     id,
     time: formatInstant(time),
-    ...(also.length > 0 && { also: also.map((one) => ({ ...one, time: formatInstant(one.time) })) }),
+    ...(also.length > 0 && {
+      name,
+      also: also.map((one) => ({ ...one, time: formatInstant(one.time) })),
+    }),
   };
 }
 

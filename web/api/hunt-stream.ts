@@ -13,6 +13,8 @@ export interface AlsoEvent {
 export type RowEvent = {
   readonly id: string;
   readonly time: string;
+  /** What it is to the row, where the row opens several. */
+  readonly name?: string;
   readonly also?: readonly AlsoEvent[];
 } | null;
 

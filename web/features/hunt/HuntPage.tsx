@@ -52,7 +52,7 @@ function corrected(text: string, { place }: Problem): string | null {
 function alsoOpened(events: readonly RowEvent[], id: string): readonly AlsoEvent[] {
   const row = events.find((event) => event?.id === id || event?.also?.some((one) => one.id === id) === true);
   if (row?.also === undefined) return [];
-  return [{ name: 'this event', id: row.id, time: row.time }, ...row.also];
+  return [{ name: row.name ?? 'event', id: row.id, time: row.time }, ...row.also];
 }
 
 /** The bench where steps are written and results read. */

@@ -3,6 +3,7 @@ import {
   Bar,
   BarChart,
   CartesianGrid,
+  LabelList,
   Line,
   LineChart,
   ResponsiveContainer,
@@ -104,7 +105,14 @@ function Bars({ columns, rows, onPick }: PicturesProps): JSX.Element {
             if (row !== undefined && column !== undefined)
               onPick(pickedOf(columns, column, row), { x: event.clientX, y: event.clientY });
           }}
-        />
+        >
+          <LabelList
+            dataKey="value"
+            position="right"
+            formatter={(value) => count(Number(value))}
+            style={{ fill: 'var(--ink-soft)', fontSize: 12 }}
+          />
+        </Bar>
       </BarChart>
     </ResponsiveContainer>
   );
