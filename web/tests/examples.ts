@@ -1,3 +1,5 @@
+import type { AlertDetail } from '../../core/wire/alerts.js';
+import type { RuleWire } from '../../core/wire/rules.js';
 import type { ListPage, ListSummary } from '../../core/wire/lists.js';
 import type { Pull } from '../../core/wire/pulls.js';
 import type { Reread } from '../../core/wire/rereads.js';
@@ -110,5 +112,39 @@ export const tried = (more: Partial<RecipeTried> = {}): RecipeTried => ({
     { field: 'app', records: 2, example: 'sshd', columns: [], used: true },
   ],
   suggestions: [{ field: 'pid', column: 'process_id', because: 'by its name' }],
+  ...more,
+});
+
+export const alert = (more: Partial<AlertDetail> = {}): AlertDetail => ({
+  id: 1,
+  rule: '8d7f0a52-0000-4000-8000-000000000001',
+  ruleVersion: 2,
+  title: 'Many failed sign-ins of one user',
+  level: 'high',
+  subject: 'user teo.marrash',
+  subjectFields: { user: 'teo.marrash' },
+  state: 'unread',
+  verdict: null,
+  owner: null,
+  matches: 31,
+  firstEvent: '2026-11-14T06:41:00Z',
+  lastEvent: '2026-11-14T06:47:00Z',
+  created: '2026-11-14T06:47:01Z',
+  updated: '2026-11-14T06:47:01Z',
+  evidence: [],
+  evidenceTotal: 0,
+  changes: [],
+  ...more,
+});
+
+export const rule = (more: Partial<RuleWire> = {}): RuleWire => ({
+  id: '8d7f0a52-0000-4000-8000-000000000001',
+  title: 'Many failed sign-ins of one user',
+  level: 'high',
+  version: 2,
+  enabled: true,
+  updated: '2026-11-14T06:00:00Z',
+  alerts: 3,
+  text: 'title: Many failed sign-ins of one user',
   ...more,
 });

@@ -10,3 +10,10 @@ Object.assign(globalThis, {
     disconnect(): void {}
   },
 });
+
+// jsdom lays nothing out, so nothing can come into sight.
+Element.prototype.scrollIntoView = () => undefined;
+Object.assign(Range.prototype, {
+  getClientRects: () => [],
+  getBoundingClientRect: () => new DOMRect(),
+});

@@ -8,6 +8,7 @@ import type { StoredEventWire } from '../../../core/wire/hunts.js';
 import { quoteText, spellName } from '../../../core/wick/spell.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
+import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
 import { Outcome, Severity } from '../../ui/Glyphs.js';
@@ -28,20 +29,16 @@ interface AlertDetailSheetProps {
 
 /** A quarter of an hour on either side of what happened. */
 const AROUND_MILLISECONDS = 15 * 60_000;
+/** A minute on either side of one event. */
+const AROUND_ONE_MILLISECONDS = 60_000;
 
 /** The hunt for everything about the alert's subject around its time, as an address. */
-function huntAddress(alert: AlertDetail, zone: string): string {
+function huntAddress(alert: AlertDetail, search: string): string {
   const conditions = Object.entries(alert.subjectFields).map(
     ([field, value]) => `${spellName(field)} = ${quoteText(value)}`,
   );
   const text = `from all${conditions.length === 0 ? '' : `\nwhere ${conditions.join(' and ')}`}`;
-  const query = new URLSearchParams({
-    q: text,
-    from: new Date(Date.parse(alert.firstEvent) - AROUND_MILLISECONDS).toISOString(),
-    to: new Date(Date.parse(alert.lastEvent) + AROUND_MILLISECONDS).toISOString(),
-    zone,
-  });
-  return `/hunt?${query}`;
+  return huntAround(search, { from: alert.firstEvent, to: alert.lastEvent }, AROUND_MILLISECONDS, text);
 }
 
 /** One alert: what it says, the events it rests on, whom it is about, and what has been done. */
@@ -138,11 +135,11 @@ export function AlertDetailSheet({
             Open dossier
           </Link>
         )}
-        <Link className="sm" to={huntAddress(data, zone)}>
+        <Link className="sm" to={huntAddress(data, search)}>
           Follow in a hunt
         </Link>
       </div>
-      <Evidence events={data.evidence as StoredEventWire[]} zone={zone} />
+      <Evidence events={data.evidence as StoredEventWire[]} zone={zone} search={search} />
       {data.changes.length > 0 && (
         <>
           <div className="sub-head ruled">
@@ -184,18 +181,17 @@ function column(event: StoredEventWire, ...names: readonly ColumnName[]): string
   return '';
 }
 
-function Evidence({ events, zone }: { events: readonly StoredEventWire[]; zone: string }): JSX.Element {
-  const huntOf = (event: StoredEventWire): string => {
-    const time = Date.parse(event.time);
-    const query = new URLSearchParams({
-      q: 'from all',
-      from: new Date(time - 60_000).toISOString(),
-      to: new Date(time + 60_000).toISOString(),
-      zone,
-      event: event.id,
-    });
-    return `/hunt?${query}`;
-  };
+function Evidence({
+  events,
+  zone,
+  search,
+}: {
+  events: readonly StoredEventWire[];
+  zone: string;
+  search: string;
+}): JSX.Element {
+  const huntOf = ({ id, time }: StoredEventWire): string =>
+    `${huntAround(search, { from: time, to: time }, AROUND_ONE_MILLISECONDS, 'from all')}&event=${id}`;
   return (
     <div className="scrolls">
       <table className="table">

@@ -11,6 +11,7 @@ import { quoteText } from '../../../core/wick/spell.js';
 import { askJson } from '../../api/client.js';
 import type { AlsoEvent } from '../../api/hunt-stream.js';
 import { keys } from '../../api/keys.js';
+import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { showTime } from '../../ui/format.js';
 import { Outcome } from '../../ui/Glyphs.js';
@@ -76,35 +77,24 @@ interface ReadingPanelProps {
 const AROUND_ALL_MILLISECONDS = 120_000;
 const AROUND_ONE_MILLISECONDS = 900_000;
 
-/** The address of a hunt over the time around an event. */
-function around(search: string, time: string, milliseconds: number, hunt: string): string {
-  const parameters = new URLSearchParams(search);
-  const at = Date.parse(time);
-  parameters.delete('last');
-  parameters.delete('live');
-  parameters.set('from', new Date(at - milliseconds).toISOString());
-  parameters.set('to', new Date(at + milliseconds).toISOString());
-  parameters.set('q', hunt);
-  return `/hunt?${parameters}`;
-}
-
 /** Where to look next: what else happened then, anywhere or to the same user, host and session. */
 function Neighbours({ event, search }: { event: StoredEventWire; search: string }): JSX.Element {
+  const at = { from: event.time, to: event.time };
   const own = (['user', 'host', 'session', 'src_ip'] as const).flatMap((name) => {
     const value = event[name];
     return typeof value === 'string' && value !== '' ? [{ name, value }] : [];
   });
   return (
     <p className="sm pt-1 d-flex gap-3 flex-wrap mb-0">
-      <Link to={around(search, event.time, AROUND_ALL_MILLISECONDS, 'from all\nsort time')}>
+      <Link to={huntAround(search, at, AROUND_ALL_MILLISECONDS, 'from all\nsort time')}>
         All sources, two minutes around
       </Link>
       {own.map(({ name, value }) => (
         <Link
           key={name}
-          to={around(
+          to={huntAround(
             search,
-            event.time,
+            at,
             AROUND_ONE_MILLISECONDS,
             `from all\nwhere ${name} = ${quoteText(value)}\nsort time`,
           )}

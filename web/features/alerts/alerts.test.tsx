@@ -1,0 +1,143 @@
+import { fireEvent, screen, waitFor, within } from '@testing-library/react';
+import { alert } from '../../tests/examples.js';
+import { fakeApi, refuse, show } from '../../tests/page.js';
+import { AlertsPage } from './AlertsPage.js';
+
+const first = alert();
+const second = alert({
+  id: 2,
+  title: 'Travel nobody can make',
+  subject: `user ${'x'.repeat(300)}`,
+  subjectFields: { user: 'x'.repeat(300) },
+  state: 'looking',
+  owner: 'joris.penhale',
+});
+const answers = {
+  'GET /alerts': { alerts: [first, second], unread: 1 },
+  'GET /alerts/1': first,
+  'GET /alerts/2': second,
+};
+const page = { at: '/alerts?last=7d&zone=UTC', pattern: '/alerts/:id?' };
+const press = (key: string): boolean => fireEvent.keyDown(document.body, { key });
+const address = (): string => screen.getByTestId('address').textContent ?? '';
+/** The sheet beside the queue, once it shows an alert. */
+const reader = async (title: string): Promise<HTMLElement> => {
+  const heading = await screen.findByRole('heading', { name: title });
+  return heading.closest('section') ?? heading;
+};
+
+describe('the queue', () => {
+  it('says how many wait, with whom each is, and opens the gravest', async () => {
+    fakeApi(answers);
+    show(<AlertsPage />, page);
+    expect(await screen.findByText('2 open, 1 unread')).toBeTruthy();
+    expect(screen.getByText('with joris.penhale')).toBeTruthy();
+    expect(within(await reader(first.title)).getByText(/31 matches from/)).toBeTruthy();
+  });
+
+  it('is walked by J and K, and stops at its ends', async () => {
+    fakeApi(answers);
+    show(<AlertsPage />, page);
+    await reader(first.title);
+    press('k');
+    expect(address()).toBe('/alerts?last=7d&zone=UTC');
+    press('j');
+    await reader(second.title);
+    expect(address()).toBe('/alerts/2?last=7d&zone=UTC');
+    press('j');
+    expect(address()).toBe('/alerts/2?last=7d&zone=UTC');
+    press('K');
+    await reader(first.title);
+  });
+
+  it.each([
+    ['t', { state: 'looking' }],
+    ['u', { state: 'unread' }],
+    ['r', { state: 'settled', verdict: 'real' }],
+    ['h', { state: 'settled', verdict: 'harmless' }],
+    ['w', { state: 'settled', verdict: 'wrong' }],
+  ])('the key %s asks for %j', async (key, to) => {
+    const api = fakeApi({ ...answers, 'PATCH /alerts/1': first });
+    show(<AlertsPage />, page);
+    await reader(first.title);
+    press(key);
+    await waitFor(() => expect(api.changes()).toEqual([{ method: 'PATCH', path: '/alerts/1', body: to }]));
+  });
+
+  it('a refused change is told beside the alert', async () => {
+    fakeApi({ ...answers, 'PATCH /alerts/1': refuse(409, 'Joris Penhale has taken it meanwhile.') });
+    show(<AlertsPage />, page);
+    fireEvent.click(within(await reader(first.title)).getByRole('button', { name: /Take it/ }));
+    expect(await screen.findByText('Joris Penhale has taken it meanwhile.')).toBeTruthy();
+  });
+
+  it('readers see everything and change nothing, by key neither', async () => {
+    const api = fakeApi(answers);
+    show(<AlertsPage />, { ...page, role: 'reader' });
+    const sheet = await reader(first.title);
+    expect(within(sheet).queryByRole('button', { name: /Settle|Take/ })).toBeNull();
+    for (const key of ['t', 'r', 'h', 'w', 'u']) press(key);
+    expect(api.changes()).toEqual([]);
+  });
+
+  it('settled ones are a tab of their own, which says so when it is empty', async () => {
+    const api = fakeApi({ ...answers, 'GET /alerts?state=settled': { alerts: [], unread: 1 } });
+    show(<AlertsPage />, page);
+    fireEvent.click(await screen.findByRole('tab', { name: 'Settled' }));
+    expect(await screen.findByText('Nothing is settled yet')).toBeTruthy();
+    expect(address()).toContain('state=settled');
+    expect(api.asked.some(({ path }) => path === '/alerts?state=settled')).toBe(true);
+  });
+});
+
+describe('one alert', () => {
+  it('leads to its rule, the dossier, a hunt for its subject around its time, and each event', async () => {
+    const id = 'e'.repeat(32);
+    const rich = alert({
+      evidence: [
+        {
+          id,
+          time: '2026-11-14T06:41:00Z',
+          received: '2026-11-14T06:41:01Z',
+          source: 'harbour-id',
+          kind: 'signin',
+          operation: 'session.start',
+          outcome: 'failure',
+          user: 'teo.marrash',
+          original: {},
+          raw: '<b>raw</b>',
+        },
+      ],
+      evidenceTotal: 31,
+      changes: [{ at: '2026-11-14T07:00:00Z', who: 'ottilie.brandt', what: 'took it' }],
+    });
+    fakeApi({ ...answers, 'GET /alerts/1': rich });
+    show(<AlertsPage />, page);
+    const sheet = await reader(first.title);
+    const link = (name: string | RegExp): URL =>
+      new URL(within(sheet).getByRole('link', { name }).getAttribute('href') ?? '', 'http://here');
+    expect(link('Open the rule').pathname).toBe(`/rules/${first.rule}`);
+    expect(link('Open dossier').pathname).toBe('/dossier/user/teo.marrash');
+    const hunt = link('Follow in a hunt').searchParams;
+    expect(Object.fromEntries(hunt)).toEqual({
+      zone: 'UTC',
+      from: '2026-11-14T06:26:00.000Z',
+      to: '2026-11-14T07:02:00.000Z',
+      q: "from all\nwhere user = 'teo.marrash'",
+    });
+    const event = link(/06:41:00/).searchParams;
+    expect([event.get('event'), event.get('from'), event.get('to')]).toEqual([
+      id,
+      '2026-11-14T06:40:00.000Z',
+      '2026-11-14T06:42:00.000Z',
+    ]);
+    expect(within(sheet).getByText('the latest 1 of 31 events')).toBeTruthy();
+    expect(within(sheet).getByText('took it')).toBeTruthy();
+  });
+
+  it('that is not there is told', async () => {
+    fakeApi({ ...answers, 'GET /alerts/9': refuse(404, 'There is no alert 9.') });
+    show(<AlertsPage />, { ...page, at: '/alerts/9' });
+    expect(await screen.findByText('There is no alert 9.')).toBeTruthy();
+  });
+});
