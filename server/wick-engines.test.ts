@@ -5,7 +5,7 @@ import { runInMemory } from '../core/wick/in-memory/run.js';
 import type { Event } from '../core/events/event.js';
 import { testDatabase, type TestDatabase } from './tests/database.js';
 import { storeEvents } from './tests/events.js';
-import { runPlan } from './tests/run-plan.js';
+import { runGrowing, runPlan } from './tests/run-plan.js';
 import { END, events, START } from './tests/wick/events.js';
 import { hunts } from './tests/wick/hunts.js';
 
@@ -19,7 +19,7 @@ beforeAll(async () => {
 afterAll(() => database.drop());
 
 async function fill(stored: readonly Event[]): Promise<void> {
-  await database.pool.query('TRUNCATE events, event_hours, operation_hours, user_days, lag_hours');
+  await database.pool.query('TRUNCATE events, event_hours, operation_hours, user_days, lag_hours, sightings');
   await storeEvents(database.pool, stored);
 }
 
@@ -40,6 +40,13 @@ async function compare(text: string, stored: readonly Event[]): Promise<void> {
     steps: memory.steps,
     remarks: memory.remarks,
   });
+  const grown = await runGrowing(database.pool, plan);
+  if (grown !== null)
+    expect({ hunt: text, rows: grown.rows, steps: grown.steps }).toEqual({
+      hunt: text,
+      rows: memory.rows,
+      steps: memory.steps.slice(grown.at),
+    });
 }
 
 test('generated hunts give the same rows and step counts in SQL and in memory', async () => {

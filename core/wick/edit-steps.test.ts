@@ -1,4 +1,4 @@
-import { eventsBehind, moveStep, switchStep, textUpTo } from './edit-steps.js';
+import { eventsBehind, moveStep, moveStepTo, switchStep, textUpTo } from './edit-steps.js';
 import { compileHunt } from './compile.js';
 
 const hunt =
@@ -15,6 +15,19 @@ it('moves a step with the lines that go on with it, and says where it went', () 
   expect(moveStep(hunt, 2, 'up')).toBeNull();
   expect(moveStep(hunt, 7, 'down')).toBeNull();
   expect(moveStep('', 1, 'up')).toBeNull();
+});
+
+it('moves a step past several others', () => {
+  const short = 'from signin\nwhere a\nwhere b\n  or c\nsort user';
+  expect(moveStepTo(short, 5, 2)).toEqual({
+    text: 'from signin\nsort user\nwhere a\nwhere b\n  or c',
+    line: 2,
+  });
+  expect(moveStepTo(short, 2, 4)).toEqual({
+    text: 'from signin\nwhere b\n  or c\nwhere a\nsort user',
+    line: 4,
+  });
+  expect(moveStepTo(short, 3, 4)).toBeNull();
 });
 
 it('switches a step off and on without losing a sign of it', () => {

@@ -63,6 +63,22 @@ export function moveStep(
   };
 }
 
+/**
+ * A hunt with a step moved to where another stands, past all between them.
+ * @param line a line of the step, from 1
+ * @param to a line of the step whose place it takes
+ * @returns as {@link moveStep}
+ */
+export function moveStepTo(text: string, line: number, to: number): { text: string; line: number } | null {
+  const lines = text.split('\n');
+  const from = blockAt(lines, line);
+  const steps = blockAt(lines, to) - from;
+  let moved: { text: string; line: number } | null = null;
+  for (let i = 0; i < Math.abs(steps); i++)
+    moved = moveStep(moved?.text ?? text, moved?.line ?? line, steps < 0 ? 'up' : 'down') ?? moved;
+  return moved;
+}
+
 /** A hunt with a step switched off, or on again: it stays in the text as a comment. @param line from 1 */
 export function switchStep(text: string, line: number): string {
   const lines = text.split('\n');

@@ -1,6 +1,8 @@
 import { DAY, formatInstant } from '../base/instant.js';
 import { countableTally } from './emit-sql/counts.js';
+import { keptDebut } from './emit-sql/pair-days.js';
 import type { Condition, Plan, PlanStep } from './plan.js';
+import { growingTally } from './growing.js';
 import { slicesOf } from './slices.js';
 
 /** Columns that the store finds events by. */
@@ -11,8 +13,13 @@ const date = (time: number): string => formatInstant(time).slice(0, 10);
 /** Says in words which way a hunt is answered, and why. */
 export function explainPlan(plan: Plan): string[] {
   const counted = countableTally(plan.steps);
+  const kept = keptDebut(plan.steps);
   const said: string[] = [];
-  if (counted !== null) {
+  if (kept !== null)
+    said.push(
+      `The baseline is answered from sightings kept by the day (${kept.pair}), ${date(kept.days.from)} to ${date(kept.days.to - 1)}. Events are read only from ${date(kept.days.to)} on.`,
+    );
+  else if (counted !== null) {
     const { rollUp } = counted.countable;
     const unit = rollUp.micros === DAY ? 'day' : 'hour';
     said.push(
@@ -38,6 +45,11 @@ function explainReading(plan: Plan): string[] {
     said.push(`Finds them by the index of ${[...new Set(found)].join(' or ')}, not by reading all.`);
   if (texts)
     said.push('Searches text in every event read: a condition on a field before it makes it quicker.');
+  const growing = growingTally(plan);
+  if (growing !== null)
+    said.push(
+      `Counts the newest day first and adds up ${growing.windows.length} stretches, so that figures show at once and sharpen.`,
+    );
   if (slicesOf(plan).length > 1)
     said.push('Goes from the newest day back, and stops as soon as enough rows are found.');
   return said;

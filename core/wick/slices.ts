@@ -8,7 +8,8 @@ const BY_EVENT: ReadonlySet<StepKind> = new Set(['from', 'where', 'set', 'look',
 /** Each slice reaches so many times further back than the one before it. */
 const GROWTH = 4;
 
-const byEvent = (step: PlanStep): boolean =>
+/** True for a step that judges each event by itself. */
+export const byEvent = (step: PlanStep): boolean =>
   BY_EVENT.has(step.step) || (step.step === 'read' && step.by.how === 'blanks');
 
 /**

@@ -5,7 +5,10 @@ import type { Value } from './plan.js';
 import type { ValueType } from './types.js';
 
 /** What a click on a value asks for. */
-export type ValueAction = 'keep' | 'leave-out' | 'tally';
+export type ValueAction = 'keep' | 'leave-out' | 'tally' | 'seen';
+
+/** What the head of a column asks for. */
+export type ColumnAction = 'ascending' | 'descending' | 'tally' | 'hide' | 'shapes';
 
 /** A value of a result, as it was clicked. */
 export interface ClickedValue {
@@ -30,11 +33,40 @@ function stepStarts(lines: readonly string[]): number[] {
 export function stepFor(action: ValueAction, { column, type, value }: ClickedValue): string | null {
   const name = spellName(column);
   if (action === 'tally') return `tally count() per ${name}\nsort count desc`;
+  if (action === 'seen') {
+    const kept = stepFor('keep', { column, type, value });
+    return (
+      kept && `${kept}\ntally count() as events, min(time) as first_seen, max(time) as last_seen per ${name}`
+    );
+  }
   if (value === null) return `where ${name} is ${action === 'keep' ? '' : 'not '}null`;
   if (Array.isArray(value)) return null;
   const literal = spellLiteral(value, type);
   return literal === null ? null : `where ${name} ${action === 'keep' ? '=' : '!='} ${literal}`;
 }
+
+/** The step that the head of a column writes. @param column its name */
+export function columnStep(action: ColumnAction, column: string): string {
+  const name = spellName(column);
+  switch (action) {
+    case 'ascending':
+      return `sort ${name}`;
+    case 'descending':
+      return `sort ${name} desc`;
+    case 'tally':
+      return `tally count() per ${name}\nsort count desc`;
+    case 'hide':
+      return `hide ${name}`;
+    case 'shapes':
+      return `shapes of ${name}`;
+  }
+}
+
+/** The step that shows columns, one of them under another name. */
+export const renameStep = (shown: readonly string[], column: string, name: string): string =>
+  `show ${shown
+    .map((one) => (one === column ? `${spellName(one)} as ${spellName(name)}` : spellName(one)))
+    .join(', ')}`;
 
 function withStep(lines: readonly string[], at: number, step: string): string {
   return [...lines.slice(0, at), step, ...lines.slice(at)].join('\n');
@@ -52,9 +84,10 @@ export function addStep(text: string, step: string, options: CompileOptions): st
     if (!ARRANGING.test(lines[start] ?? '')) break;
     end = start;
   }
-  const early = step.startsWith('tally')
-    ? withStep(lines.slice(0, end), end, step)
-    : withStep(lines, end, step);
+  const early =
+    /^(?:tally|shapes)\b/.test(step) || /^where .*\ntally /.test(step)
+      ? withStep(lines.slice(0, end), end, step)
+      : withStep(lines, end, step);
   const late = withStep(lines, lines.length, step);
   if (end === lines.length) return late;
   try {

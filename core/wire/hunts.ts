@@ -1,7 +1,7 @@
 import { maybeText, moment, window, type Wire } from './common.js';
 
 /** At most so many rows of a hunt are sent to a screen; exports stream all. */
-export const MOST_ROWS = 10_000;
+export const MOST_ROWS = 100_000;
 
 /** What the blanks of a hunt are filled with, by name; empty means the default. */
 const parameters = {
@@ -71,6 +71,19 @@ export const rowEvent = {
     { type: 'null' },
   ],
 } as const;
+
+/** How much of a window has been read, the newest day first. */
+export const coverage = {
+  type: 'object',
+  required: ['days', 'of', 'since'],
+  additionalProperties: false,
+  properties: {
+    days: { type: 'integer', description: 'days read' },
+    of: { type: 'integer', description: 'days in the window' },
+    since: { ...moment, description: 'from when on everything has been read' },
+  },
+} as const;
+export type Coverage = Wire<typeof coverage>;
 
 /** The answer to a hunt: one document, or the same in pieces as JSON lines. */
 export const huntResult = {

@@ -73,6 +73,11 @@ async function gatherPieces(pieces: AsyncGenerator<HuntPiece>): Promise<HuntResu
       const { rows, events } = rest as { rows: unknown[]; events: unknown[] };
       result.rows.push(...rows);
       result.events.push(...events);
+    } else if (piece === 'coverage') {
+      // A document is only sent when all of it has been read.
+    } else if (piece === 'picture') {
+      const { rows, events } = rest as { rows: unknown[]; events: unknown[] };
+      Object.assign(result, { rows, events });
     } else Object.assign(result, rest);
   }
   return result as unknown as HuntResultWire;

@@ -13,9 +13,6 @@ export interface Comparison {
 const LAG_STEP = `CASE WHEN received - "time" < interval '1 second' THEN 0
   ELSE least(60, floor(2 * log(2.0::numeric, extract(epoch FROM received - "time"))) + 1) END::int`;
 
-/** What was seen before the oldest day that is held by all can no longer be recounted. */
-const OLDEST = `coalesce((SELECT max(held_from) FROM sources), '-infinity')`;
-
 /** Each derived table as it is read, and the same counted from the events. */
 const pairs: readonly { readonly table: string; readonly kept: string; readonly counted: string }[] = [
   {
@@ -40,12 +37,8 @@ const pairs: readonly { readonly table: string; readonly kept: string; readonly 
   },
   {
     table: 'sightings',
-    kept: `SELECT * FROM (${allSightings}) AS s WHERE first > ${OLDEST}`,
-    counted: `SELECT r.* FROM (${recountedSightings}) AS r
-                JOIN (${allSightings}) AS k USING (pair, one, other) WHERE k.first > ${OLDEST}
-              UNION ALL
-              SELECT r.* FROM (${recountedSightings}) AS r
-               WHERE NOT EXISTS (SELECT 1 FROM (${allSightings}) AS k WHERE k.pair = r.pair AND k.one = r.one AND k.other = r.other)`,
+    kept: allSightings,
+    counted: recountedSightings,
   },
 ];
 

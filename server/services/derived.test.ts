@@ -53,7 +53,9 @@ it('agrees with a recount at every moment: before, while and after batches are r
   ).toEqual([
     ['runa.keel', '12 10', '12 10', 1],
     ['runa.keel', '13 08', '13 08', 1],
-    ['teo.marrash', '11 07', '13 09', 3],
+    ['teo.marrash', '11 07', '11 07', 1],
+    ['teo.marrash', '12 09', '12 09', 1],
+    ['teo.marrash', '13 09', '13 09', 1],
   ]);
 });
 
@@ -128,6 +130,14 @@ describe('retention', () => {
     expect(await keepToRetention(server.database.pool, now)).toEqual({ droppedDays: [], removed: 0 });
     while ((await roll(5)) > 0);
     expect(await differences()).toEqual(nothingDiffers);
+    // That something was seen stays known after its events are gone.
+    const { rows } = await server.database.pool.query<{ one: string; first: string; events: number }>(
+      `SELECT one, to_char(first, 'DD') AS first, events FROM sightings WHERE pair = 'user and address' AND day = '-infinity' ORDER BY one`,
+    );
+    expect(rows).toEqual([
+      { one: 'runa.keel', first: '10', events: 0 },
+      { one: 'teo.marrash', first: '10', events: 0 },
+    ]);
     // What was sent before and comes again now is stored anew; the day is made again.
     expect((await send(server, 'harbour-id', record(10, 9, 'teo.marrash'))).json).toMatchObject({
       stored: 1,

@@ -2,7 +2,7 @@ import type { Pool, QueryResultRow } from 'pg';
 import { DAY, formatInstant, parseInstant, SECOND, type Instant } from '../../core/base/instant.js';
 import { columnDef, isColumnName } from '../../core/events/columns.js';
 import { csvHead, csvRow } from '../../core/output/csv.js';
-import { jsonCells, jsonRow } from '../../core/output/json-lines.js';
+import { jsonRow } from '../../core/output/json-lines.js';
 import type { Json } from '../../core/base/json.js';
 import { nearestWord } from '../../core/base/text-distance.js';
 import { columnNames } from '../../core/events/columns.js';
@@ -21,7 +21,6 @@ import type {
   FieldValues,
   HuntColumn,
   HuntRequest,
-  HuntResultWire,
   StoredEventWire,
   Timeline,
 } from '../../core/wire/hunts.js';
@@ -29,8 +28,9 @@ import { Failure, invalid, notFound } from '../http/failure.js';
 import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { eventColumnsSql } from '../sql/event-read.js';
 import { loadLookups } from '../sql/list-lookups.js';
-import { readHuntRow, readRowEvents, type RowEvent } from '../store/hunt-rows.js';
+import { readHuntRow } from '../store/hunt-rows.js';
 import { prepareHunt } from '../store/prepare-hunt.js';
+import { answerHunt, type RowsPiece } from './answer-hunt.js';
 import { Follower } from '../live/follow.js';
 import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../store/run-query.js';
 
@@ -43,11 +43,7 @@ export type HuntPiece =
       /** Which way the hunt is answered, in words. */
       readonly how: readonly string[];
     }
-  | {
-      readonly piece: 'rows';
-      readonly rows: readonly (readonly Json[])[];
-      readonly events: HuntResultWire['events'];
-    }
+  | RowsPiece
   | { readonly piece: 'end'; readonly complete: boolean; readonly milliseconds: number }
   | {
       readonly piece: 'steps';
@@ -88,20 +84,6 @@ const forScreen = (plan: Plan): Plan => ({
 
 const toColumns = (plan: Plan): HuntColumn[] =>
   plan.columns.map(({ name, type, field }) => ({ name, type, field: field ?? null }));
-
-/** What a row opens, as it goes over the wire. */
-function toRowEvent([event, ...also]: readonly RowEvent[]): HuntResultWire['events'][number] {
-  if (event === undefined) return null;
-  const { id, time, name } = event;
-  return {
-    id,
-    time: formatInstant(time),
-    ...(also.length > 0 && {
-      name,
-      also: also.map((one) => ({ ...one, time: formatInstant(one.time) })),
-    }),
-  };
-}
 
 export class Hunts {
   constructor(
@@ -173,28 +155,12 @@ export class Hunts {
     };
     const limits = { milliseconds: HUNT_MILLISECONDS, signal };
     const limit = request.limit ?? 1000;
-    let sent = 0;
-    let complete = true;
     const prepared = await prepareHunt(this.pool, plan, limits);
-    for (const window of slicesOf(plan)) {
-      // One more than asked for tells whether there are more; then older slices need not be read.
-      if (!complete) break;
-      const query = toSql(withWindow(plan, window), limit + 1 - sent, prepared);
-      for await (const rows of streamRows(this.pool, query, limits)) {
-        const shown = rows.slice(0, limit - sent);
-        if (shown.length < rows.length) complete = false;
-        sent += shown.length;
-        yield {
-          piece: 'rows',
-          rows: shown.map((row) => jsonCells(plan.columns, readHuntRow(plan, row))),
-          events: shown.map((row) => toRowEvent(readRowEvents(plan, row))),
-        };
-      }
-    }
+    const { complete, passed } = yield* answerHunt(this.pool, plan, limit, prepared, limits);
     yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
     yield {
       piece: 'steps',
-      steps: await this.countSteps(plan, prepared, limits),
+      steps: await this.countSteps(plan, prepared, limits, passed),
       remarks: await this.remarks(plan, prepared, limits),
     };
   }
@@ -281,9 +247,11 @@ export class Hunts {
     plan: Plan,
     prepared: Prepared,
     limits: QueryLimits,
+    passed: ReadonlyMap<number, number>,
   ): Promise<{ line: number; keyword: string; rows: number | null }[]> {
-    const counts = new Map<number, number>();
+    const counts = new Map(passed);
     for (const { query, counted } of toCountSql(plan, prepared)) {
+      if (counted.every((i) => passed.has(i))) continue;
       const [row] = await allRows(this.pool, query, limits);
       for (const i of counted) counts.set(i, Number(row?.[`n${i}`] ?? 0));
     }

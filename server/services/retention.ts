@@ -1,6 +1,6 @@
 import type { Pool, PoolClient } from 'pg';
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
-import { rollBatches } from '../sql/sightings.js';
+import { holdRolling, letSightingsGo, recountSightings, rollBatches } from '../sql/sightings.js';
 import { transaction } from '../store/transaction.js';
 
 /** What keeping to the retention of the sources removed. */
@@ -71,6 +71,8 @@ export async function keepToRetention(pool: Pool, now: Instant): Promise<Retenti
   const days = await transaction(pool, heldDays);
   for (const day of days.filter((held) => held < dropBefore)) {
     await transaction(pool, async (client) => {
+      await holdRolling(client);
+      await letSightingsGo(client, day);
       await client.query(`DROP TABLE "events_${day.replaceAll('-', '')}"`);
       await removeCounts(client, day, next(day), null);
     });
@@ -80,11 +82,14 @@ export async function keepToRetention(pool: Pool, now: Instant): Promise<Retenti
     const before = firstKept(source);
     for (const day of days.filter((held) => held >= dropBefore && held < before)) {
       removed += await transaction(pool, async (client) => {
+        await holdRolling(client);
+        await letSightingsGo(client, day);
         const { rowCount } = await client.query(
           `DELETE FROM events WHERE "time" >= $1::timestamptz AND "time" < $2::timestamptz AND source = $3`,
           [day, next(day), source.name],
         );
         await removeCounts(client, day, next(day), source.name);
+        await recountSightings(client, day);
         return rowCount ?? 0;
       });
     }

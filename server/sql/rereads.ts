@@ -102,64 +102,48 @@ async function noteSightings(
   times: [string, string],
 ): Promise<void> {
   await client.query(
-    `CREATE TEMP TABLE IF NOT EXISTS reread_pairs (pair text COLLATE "C", one text COLLATE "C", other text COLLATE "C",
+    `CREATE TEMP TABLE IF NOT EXISTS reread_pairs (pair text COLLATE "C", day date, one text COLLATE "C", other text COLLATE "C",
        delta bigint, old_first timestamptz, old_last timestamptz, new_first timestamptz, new_last timestamptz) ON COMMIT DELETE ROWS`,
   );
   await client.query(
     `INSERT INTO reread_pairs
-     SELECT pair, one, other, coalesce(n.events, 0) - coalesce(o.events, 0), o.first, o.last, n.first, n.last
+     SELECT pair, day, one, other, coalesce(n.events, 0) - coalesce(o.events, 0), o.first, o.last, n.first, n.last
        FROM (${countPairs('(SELECT * FROM events WHERE id = ANY($1::uuid[]) AND "time" BETWEEN $2 AND $3) AS e')}) AS o
-       FULL JOIN (${countPairs('reread_events AS e')}) AS n USING (pair, one, other)
+       FULL JOIN (${countPairs('reread_events AS e')}) AS n USING (pair, day, one, other)
       WHERE (o.first, o.last, o.events) IS DISTINCT FROM (n.first, n.last, n.events)`,
     [ids, ...times],
   );
 }
 
-/**
- * Puts right what was noted. A sighting whose first or last was taken out is looked for anew; one that began before
- * anything still held keeps its beginning.
- */
+/** Puts right what was noted. A sighting whose first or last was taken out is looked for anew, within its day. */
 async function moveSightings(client: PoolClient): Promise<void> {
-  const { rows } = await client.query<{ pair: string; one: string }>(
-    `SELECT p.pair, p.one FROM reread_pairs p JOIN sightings s USING (pair, one, other)
+  const { rows } = await client.query<{ day: string }>(
+    `SELECT DISTINCT to_char(p.day, 'YYYY-MM-DD') AS day FROM reread_pairs p JOIN sightings s USING (pair, day, one, other)
       WHERE (p.old_first <= s.first AND (p.new_first IS NULL OR p.new_first > p.old_first))
          OR (p.old_last >= s.last AND (p.new_last IS NULL OR p.new_last < p.old_last))`,
   );
   await client.query(
-    `INSERT INTO sightings AS s (pair, one, other, first, last, events)
-     SELECT pair, one, other, coalesce(new_first, old_first), coalesce(new_last, old_last), delta FROM reread_pairs ORDER BY 1, 2, 3
-     ON CONFLICT (pair, one, other) DO UPDATE
+    `INSERT INTO sightings AS s (pair, day, one, other, first, last, events)
+     SELECT pair, day, one, other, coalesce(new_first, old_first), coalesce(new_last, old_last), delta
+       FROM reread_pairs ORDER BY pair, day, one, other
+     ON CONFLICT (pair, day, one, other) DO UPDATE
         SET first = least(s.first, excluded.first), last = greatest(s.last, excluded.last), events = s.events + excluded.events`,
   );
   await client.query(
     `DELETE FROM sightings s USING reread_pairs p
-      WHERE (s.pair, s.one, s.other) = (p.pair, p.one, p.other) AND s.events <= 0`,
+      WHERE (s.pair, s.day, s.one, s.other) = (p.pair, p.day, p.one, p.other) AND s.events <= 0`,
   );
-  if (rows.length === 0) return;
-  const texts = (...pairs: string[]): string[] => [
-    ...new Set(rows.filter(({ pair }) => pairs.includes(pair)).map(({ one }) => one)),
-  ];
-  // Narrowed by the indexes there are, so that few events are looked at.
-  const narrow = [
-    {
-      column: 'e."user"',
-      type: 'text[]',
-      values: texts('user and address', 'user and host', 'user and application', 'user and operation'),
-    },
-    { column: 'e.src_ip', type: 'inet[]', values: texts('host and destination') },
-    { column: 'e.dst_ip', type: 'inet[]', values: texts('address and port') },
-  ].filter(({ values }) => values.length > 0);
-  const wanted = narrow.map(({ column, type }, i) => `${column} = ANY($${i + 1}::${type})`).join(' OR ');
-  await client.query(
-    `UPDATE sightings s
-        SET first = CASE WHEN p.old_first <= s.first THEN c.first ELSE s.first END,
-            last = CASE WHEN p.old_last >= s.last THEN c.last ELSE s.last END
-       FROM reread_pairs p
-       JOIN (${countPairs(`(SELECT * FROM events e WHERE (${wanted})
-              AND NOT EXISTS (SELECT 1 FROM batches b WHERE b.id = e.batch AND NOT b.rolled)) AS e`)}) AS c USING (pair, one, other)
-      WHERE (s.pair, s.one, s.other) = (p.pair, p.one, p.other) AND p.old_first IS NOT NULL`,
-    narrow.map(({ values }) => values),
-  );
+  // $1 a day
+  for (const { day } of rows)
+    await client.query(
+      `UPDATE sightings s SET first = c.first, last = c.last
+         FROM reread_pairs p
+         JOIN (${countPairs(`(SELECT * FROM events
+                WHERE "time" >= $1::date::timestamp AT TIME ZONE 'UTC' AND "time" < ($1::date + 1)::timestamp AT TIME ZONE 'UTC'
+                  AND NOT EXISTS (SELECT 1 FROM batches b WHERE b.id = events.batch AND NOT b.rolled)) AS e`)}) AS c USING (pair, day, one, other)
+        WHERE (s.pair, s.day, s.one, s.other) = (p.pair, p.day, p.one, p.other) AND p.old_first IS NOT NULL`,
+      [day],
+    );
 }
 
 /** Evidence of alerts, and what correlations still count, goes on pointing at the same happening. */

@@ -1,33 +1,13 @@
 import type { PoolClient } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 
-/** The pairs of columns whose first sightings are kept, each under a stable name. */
-const sightingPairs = {
-  'user and address': ['"user"', 'host(src_ip)'],
-  'user and host': ['"user"', 'host'],
-  'user and application': ['"user"', 'application'],
-  'user and operation': ['"user"', 'operation'],
-  'host and destination': ['host(src_ip)', 'host(dst_ip)'],
-  'address and port': ['host(dst_ip)', 'dst_port::text'],
-} as const satisfies Record<string, readonly [string, string]>;
-
-/** One row a pair of each event: a pair only counts where both of its values are there. */
-const pairsOfEvents = `CROSS JOIN LATERAL (VALUES ${Object.entries(sightingPairs)
-  .map(([pair, [one, other]]) => `('${pair}', ${one}, ${other})`)
-  .join(', ')}) AS p(pair, one, other)`;
-
-/** Pairs of some events, with first, last and count. @param from what stands after FROM */
+/** Pairs of values of some events by the day, with first, last and count. @param from what stands after FROM, as `e` */
 export const countPairs = (from: string): string =>
-  `SELECT p.pair COLLATE "C" AS pair, p.one COLLATE "C" AS one, p.other COLLATE "C" AS other,
+  `SELECT p.pair COLLATE "C" AS pair, ("time" AT TIME ZONE 'UTC')::date AS day, p.one COLLATE "C" AS one, p.other COLLATE "C" AS other,
           min("time") AS first, max("time") AS last, count(*) AS events
-     FROM ${from} ${pairsOfEvents}
-    WHERE p.one IS NOT NULL AND p.other IS NOT NULL
-    GROUP BY 1, 2, 3`;
-
-/** Events of batches that are not in the sightings yet; the times let whole partitions be left out. */
-const UNROLLED = `(SELECT e.* FROM events e
-    WHERE e.batch = ANY(ARRAY(SELECT id FROM batches WHERE NOT rolled))
-      AND e."time" >= (SELECT min(first_event) FROM batches WHERE NOT rolled)
-      AND e."time" <= (SELECT max(last_event) FROM batches WHERE NOT rolled)) AS e`;
+     FROM ${from} CROSS JOIN LATERAL wick.pairs_of(e."user", e.src_ip, e.host, e.application, e.operation, e.dst_ip, e.dst_port) AS p
+    GROUP BY 1, 2, 3, 4`;
 
 const LOCK = `hashtext('lamp sightings')`;
 
@@ -49,25 +29,31 @@ export async function rollBatches(
   among: readonly number[] | null = null,
 ): Promise<number> {
   await client.query(`SELECT pg_advisory_xact_lock_shared(${LOCK})`);
-  const { rows } = await client.query<{ id: number }>(
-    `SELECT id FROM batches WHERE NOT rolled AND ($2::bigint[] IS NULL OR id = ANY($2))
+  const { rows } = await client.query<{ id: number; first: Instant | null; last: Instant | null }>(
+    `SELECT id, first_event AS first, last_event AS last FROM batches
+      WHERE NOT rolled AND ($2::bigint[] IS NULL OR id = ANY($2))
       ORDER BY id LIMIT $1 FOR UPDATE SKIP LOCKED`,
     [most, among],
   );
   if (rows.length === 0) return 0;
-  // $1 batches, $2 and $3 the stretch their events lie in. Rows are taken in order, so that two workers never wait
-  // for each other in a circle.
+  // $1 batches, $2 and $3 their events' first and last times. As plain values they leave the other days alone before
+  // these are even looked at. Rows are taken in order, so that two workers never wait for each other in a circle.
   await client.query(
-    `INSERT INTO sightings (pair, one, other, first, last, events)
-     SELECT pair, one, other, first, last, events FROM (
+    `INSERT INTO sightings (pair, day, one, other, first, last, events)
+     SELECT pair, day, one, other, first, last, events FROM (
        ${countPairs(
-         `(SELECT * FROM events WHERE batch = ANY($1::bigint[]) AND "time" >= (SELECT min(first_event) FROM batches WHERE id = ANY($1::bigint[])) AND "time" <= (SELECT max(last_event) FROM batches WHERE id = ANY($1::bigint[]))) AS e`,
+         `(SELECT * FROM events WHERE batch = ANY($1::bigint[]) AND "time" >= $2::timestamptz AND "time" <= $3::timestamptz) AS e`,
        )}
-     ) AS counted ORDER BY pair, one, other
-     ON CONFLICT (pair, one, other) DO UPDATE
+     ) AS counted ORDER BY pair, day, one, other
+     ON CONFLICT (pair, day, one, other) DO UPDATE
         SET first = least(sightings.first, excluded.first), last = greatest(sightings.last, excluded.last),
             events = sightings.events + excluded.events`,
-    [rows.map(({ id }) => id)],
+    [
+      rows.map(({ id }) => id),
+      // Of batches without events there is nothing to find.
+      formatInstant(Math.min(...rows.map(({ first }) => first ?? LATEST))),
+      formatInstant(Math.max(...rows.map(({ last }) => last ?? EARLIEST))),
+    ],
   );
   await client.query('UPDATE batches SET rolled = true WHERE id = ANY($1::bigint[])', [
     rows.map(({ id }) => id),
@@ -75,11 +61,37 @@ export async function rollBatches(
   return rows.length;
 }
 
-/** Everything seen up to this moment: what is rolled, and the few batches that are not. */
-export const allSightings = `SELECT pair, one, other, min(first) AS first, max(last) AS last, sum(events)::bigint AS events
-    FROM (SELECT pair, one, other, first, last, events FROM sightings
-          UNION ALL ${countPairs(UNROLLED)}) AS seen
-   GROUP BY pair, one, other`;
+/**
+ * Takes the sightings of a day back before events of it are let go: that something was seen long ago is worth knowing
+ * after its events are gone, so first and last stay, under no day and without a count.
+ */
+export async function letSightingsGo(client: PoolClient, day: string): Promise<void> {
+  await client.query(
+    `WITH gone AS (DELETE FROM sightings WHERE day = $1::date RETURNING pair, one, other, first, last)
+     INSERT INTO sightings AS s (pair, day, one, other, first, last, events)
+     SELECT pair, '-infinity', one, other, first, last, 0 FROM gone ORDER BY pair, one, other
+     ON CONFLICT (pair, day, one, other) DO UPDATE
+        SET first = least(s.first, excluded.first), last = greatest(s.last, excluded.last)`,
+    [day],
+  );
+}
+
+/**
+ * Counts what a day still holds anew, after {@link letSightingsGo}; batches that are not rolled yet will be. The caller
+ * holds the rolling ({@link holdRolling}).
+ */
+export async function recountSightings(client: PoolClient, day: string): Promise<void> {
+  await client.query(
+    `INSERT INTO sightings (pair, day, one, other, first, last, events)
+     ${countPairs(`(SELECT * FROM events WHERE "time" >= $1::date::timestamp AT TIME ZONE 'UTC' AND "time" < ($1::date + 1)::timestamp AT TIME ZONE 'UTC'
+        AND NOT EXISTS (SELECT 1 FROM batches b WHERE b.id = events.batch AND NOT b.rolled)) AS e`)}`,
+    [day],
+  );
+}
+
+/** Everything seen on days that are held, up to this moment. */
+export const allSightings = `SELECT pair, day, one, other, min(first) AS first, max(last) AS last, sum(events)::bigint AS events
+    FROM wick.pair_days GROUP BY pair, day, one, other`;
 
 /** The same, counted anew from the events. */
 export const recountedSightings = countPairs('events AS e');

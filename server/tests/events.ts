@@ -3,6 +3,7 @@ import type { Event } from '../../core/events/event.js';
 import { formatInstant } from '../../core/base/instant.js';
 import { addHourCounts } from '../sql/derived.js';
 import { copyLines } from '../store/copy.js';
+import { countPairs } from '../sql/sightings.js';
 import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
 
 /** Stores events as they are, without a source or a recipe, and the counts derived from them. */
@@ -22,6 +23,7 @@ export async function storeEvents(pool: Pool, events: readonly Event[]): Promise
         source,
         events.filter((event) => (event.source ?? '') === source),
       );
+    await client.query(`INSERT INTO sightings ${countPairs('events AS e')} ON CONFLICT DO NOTHING`);
   } finally {
     client.release();
   }

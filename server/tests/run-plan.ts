@@ -1,5 +1,7 @@
 import type { Pool } from 'pg';
 import { toCountSql, toRemarkSql, toSql } from '../../core/wick/emit-sql/emit.js';
+import { growingTally } from '../../core/wick/growing.js';
+import { TallyMerger } from '../../core/wick/in-memory/merge-tally.js';
 import type { Plan, Value } from '../../core/wick/plan.js';
 import { readHuntRow, readRowEvents, type RowEvent } from '../store/hunt-rows.js';
 import { prepareHunt } from '../store/prepare-hunt.js';
@@ -31,4 +33,21 @@ export async function runPlan(
     opens: rows.map((row) => readRowEvents(plan, row)),
     steps,
   };
+}
+
+/** The rows of a plan whose tally is added up stretch by stretch; null for one that is not answered so. */
+export async function runGrowing(
+  pool: Pool,
+  plan: Plan,
+): Promise<{ rows: (readonly Value[])[]; steps: readonly number[]; at: number } | null> {
+  const growing = growingTally(plan);
+  if (growing === null) return null;
+  const merger = new TallyMerger(growing);
+  for (const window of growing.windows) {
+    const { text, values } = toSql(growing.over(window), 10_000);
+    const { rows } = await pool.query<Record<string, Value>>(text, [...values]);
+    for (const row of rows) merger.add(row);
+  }
+  const { rows, steps } = merger.rows();
+  return { rows: [...rows], steps, at: growing.at };
 }

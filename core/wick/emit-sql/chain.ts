@@ -1,6 +1,8 @@
 import type { PlanStep, StepKind } from '../plan.js';
 import { countableTally, emitCountedTally } from './counts.js';
 import type { Emit } from './emit-parts.js';
+import { emitDebut } from './debut.js';
+import { keptDebut } from './pair-days.js';
 import { emitStep } from './steps.js';
 
 /** Steps whose rows are still single events. */
@@ -27,7 +29,8 @@ export const withQueries = (ctes: readonly string[]): string =>
   ctes.length === 0 ? '' : `WITH ${ctes.join(',\n')}\n`;
 
 /**
- * The steps as named queries, each over the one before; those that counts can stand for are answered by them.
+ * The steps as named queries, each over the one before; those that counts or sightings can stand for are answered
+ * by them.
  * @param prefix what the names begin with
  */
 export function emitChain(
@@ -38,6 +41,7 @@ export function emitChain(
   const ctes: string[] = [];
   let name = '';
   const counted = countableTally(steps);
+  const kept = keptDebut(steps);
   for (const [i, step] of steps.entries()) {
     if (counted !== null && i < counted.at) continue;
     const next = `${prefix}${i + 1}`;
@@ -45,7 +49,9 @@ export function emitChain(
     const sql =
       counted !== null && i === counted.at && step.step === 'tally'
         ? emitCountedTally(emit, counted.countable, step)
-        : emitStep(emit, step, name);
+        : kept !== null && step === kept.step
+          ? emitDebut(emit, kept.step, name, kept)
+          : emitStep(emit, step, name);
     ctes.push(`${next} AS ${how}(${sql})`);
     name = next;
   }

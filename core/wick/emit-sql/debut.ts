@@ -4,11 +4,20 @@ import { emitAggregate } from './aggregates.js';
 import type { Emit } from './emit-parts.js';
 import { emitComputed, emitKept, keyColumns, sameKeys, whereKeyed } from './keys.js';
 import { emitOrder } from './order.js';
+import { emitPairDays, type KeptDebut } from './pair-days.js';
 import { carried } from './slots.js';
 import { column } from './sql-writer.js';
 
-/** One pass finds when each value was first seen; only the newest rows are read again, for what is told of it. */
-export function emitDebut(emit: Emit, step: PlanStep & { step: 'debut' }, before: string): string {
+/**
+ * One pass finds when each value was first seen; only the newest rows are read again, for what is told of it.
+ * @param kept sightings that can stand for the events of the baseline
+ */
+export function emitDebut(
+  emit: Emit,
+  step: PlanStep & { step: 'debut' },
+  before: string,
+  kept?: KeptDebut,
+): string {
   const named = [...step.keys, ...step.fields];
   const time = column(step.time);
   const since = emit.out.param(formatInstant(step.since), 'timestamptz');
@@ -23,9 +32,14 @@ export function emitDebut(emit: Emit, step: PlanStep & { step: 'debut' }, before
   const figures = step.aggregates.map(
     ({ column: { slot }, aggregate }) => `${emitAggregate(emit, aggregate, step.inOrder)} AS ${column(slot)}`,
   );
+  const seen =
+    kept === undefined
+      ? `SELECT ${emitComputed(emit, named).join(', ')}, min(${time}) AS seen, count(*) FILTER (WHERE ${time} < ${since}) AS earlier
+      FROM ${before} WHERE ${keyed}${groups(named.map((_, i) => String(i + 1)))}`
+      : `SELECT ${keyColumns(named).join(', ')}, min(seen) AS seen, coalesce(sum(events) FILTER (WHERE seen < ${since}), 0) AS earlier
+      FROM (${emitPairDays(emit, kept, before)}) AS d${groups(keyColumns(named))}`;
   return `WITH v AS (
-      SELECT ${emitComputed(emit, named).join(', ')}, min(${time}) AS seen, count(*) FILTER (WHERE ${time} < ${since}) AS earlier
-      FROM ${before} WHERE ${keyed}${groups(named.map((_, i) => String(i + 1)))}),
+      ${seen}),
     b AS (SELECT ${[
       ...keyColumns(step.keys),
       'sum(earlier)::float8 AS events',

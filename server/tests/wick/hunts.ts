@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { join } from './conditions.js';
 import { countedTally, eventStep, from, tally } from './steps.js';
-import { afterThroughTime, thereAndBack, throughTime } from './steps-through-time.js';
+import { afterThroughTime, keptDebut, thereAndBack, throughTime } from './steps-through-time.js';
 
 // Whole hunts, put together from the steps.
 
@@ -37,6 +37,7 @@ export const hunts: fc.Arbitrary<string> = fc
           how: 'counts' as const,
         })),
       },
+      { weight: 1, arbitrary: keptDebut.map((made) => ({ ...made, how: 'whole' as const })) },
       {
         weight: 1,
         arbitrary: thereAndBack.map((text) => ({
@@ -61,5 +62,11 @@ export const hunts: fc.Arbitrary<string> = fc
             table.text,
             ...after,
           ])
-    ).map((end) => [first, ...(table?.how === 'counts' ? [] : steps), ...end].join('\n')),
+    ).map((end) =>
+      [
+        ...(table?.how === 'whole' ? [] : [first]),
+        ...(table?.how === 'counts' || table?.how === 'whole' ? [] : steps),
+        ...end,
+      ].join('\n'),
+    ),
   );

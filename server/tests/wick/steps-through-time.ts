@@ -17,6 +17,32 @@ const keyField = fc.constantFrom(
 );
 const within = fc.constantFrom('', ' within 1h', ' within 12h', ' within 2d');
 
+const debutColumns = ['first_seen', 'baseline_began', 'baseline_events', 'first.message'];
+
+/** Hunts whose baseline sightings by the day may answer, and some that look so and must not be. */
+export const keptDebut: fc.Arbitrary<{ text: string; columns: readonly string[] }> = fc
+  .tuple(
+    fc.constantFrom('', " over '2026-11-10T06:00:00Z' to '2026-11-13'", ' over last 30h'),
+    fc.constantFrom('', "\nwhere user != 'x'", "\nset user = 'same'"),
+    fc.constantFrom(
+      'src_ip per user',
+      'user per src_ip',
+      'user, src_ip',
+      'host per user',
+      'operation per user',
+      'application, user',
+      'dst_ip per src_ip',
+      'dst_port per dst_ip',
+      'src_ip, user per kind',
+    ),
+    fc.constantFrom('1h', '5h', '1d'),
+    fc.option(aggregate, { nil: null }),
+  )
+  .map(([over, before, what, last, figure]) => ({
+    text: `from all${over}${before}\ndebut ${what} in last ${last}${figure === null ? '' : `, ${figure} as a0`}`,
+    columns: [...debutColumns, ...(figure === null ? [] : ['a0'])],
+  }));
+
 /** Steps that follow keys through time, with the columns they leave and what can be named of the rows they open. */
 export const throughTime: fc.Arbitrary<{ text: string; columns: readonly string[] }> = fc.oneof(
   fc
@@ -41,13 +67,7 @@ export const throughTime: fc.Arbitrary<{ text: string; columns: readonly string[
     )
     .map(([fields, keys, last, figure]) => ({
       text: `debut ${fields}${keys} in last ${last}${figure === null ? '' : `, ${figure} as a0`}`,
-      columns: [
-        'first_seen',
-        'baseline_began',
-        'baseline_events',
-        'first.message',
-        ...(figure === null ? [] : ['a0']),
-      ],
+      columns: [...debutColumns, ...(figure === null ? [] : ['a0'])],
     })),
   fc
     .tuple(
