@@ -4,15 +4,15 @@ import type { Pool } from 'pg';
 import { DAY, formatInstant, HOUR, type Instant } from '../core/base/instant.js';
 import { compileHunt } from '../core/wick/compile.js';
 import { explainPlan } from '../core/wick/explain.js';
-import { toSql } from '../core/wick/emit-sql/emit.js';
-import { slicesOf, withWindow } from '../core/wick/slices.js';
 import { migrate } from '../server/store/migrate.js';
 import { makePool } from '../server/store/pool.js';
+import { answerHunt } from '../server/services/answer-hunt.js';
 import { prepareHunt } from '../server/store/prepare-hunt.js';
 import { holdsCluster, startCluster } from './lib/cluster.js';
+import { fillColumnar, type Columnar } from './lib/columnar.js';
 
 // `npm run bench:hunts`: hunts over the database that `npm run bench -- --keep` filled, each beside the best statement
-// we know how to write by hand over the same events, in the same run.
+// we know how to write by hand over the same events, and beside a columnar database over the same rows, in one run.
 
 const folder = resolve('.under-lamp-bench');
 const ROWS = 1000;
@@ -23,8 +23,11 @@ interface Question {
   readonly hunt: string;
   /** Microseconds back from the end. */
   readonly back: number;
-  /** The statement to compare with; $1 and $2 are the window. */
+  /** The statement to compare with; $1 and $2 are the window. The columnar database takes the same but for {@link columnar}. */
   readonly sql: string;
+  readonly columnar?: string;
+  /** The first rows, or the first figures, should be there within so many milliseconds. */
+  readonly aim?: number;
 }
 
 const EVENTS = '"time" >= $1::timestamptz AND "time" < $2::timestamptz';
@@ -35,54 +38,81 @@ const questions = (all: number, user: string): readonly Question[] => [
     hunt: 'from all\ntally count() as n per operation\nsort n desc',
     back: all,
     sql: `SELECT operation, count(*) FROM events WHERE ${EVENTS} GROUP BY 1 ORDER BY 2 DESC`,
+    aim: 300,
   },
   {
     name: 'events by outcome and day, over everything',
     hunt: 'from all\ntally count() as n per outcome, every 1d',
     back: all,
     sql: `SELECT outcome, date_trunc('day', "time"), count(*) FROM events WHERE ${EVENTS} GROUP BY 1, 2`,
+    aim: 300,
   },
   {
     name: 'events by user, over everything',
     hunt: 'from all\ntally count() as n per user\nsort n desc\nfirst 20',
     back: all,
     sql: `SELECT "user", count(*) FROM events WHERE ${EVENTS} GROUP BY 1 ORDER BY 2 DESC LIMIT 20`,
+    aim: 300,
   },
   {
     name: 'failures of the last 24 hours, newest first',
     hunt: "from all\nwhere outcome = 'failure' and bytes_in is null",
     back: DAY,
     sql: `SELECT * FROM wick.events WHERE ${EVENTS} AND outcome = 'failure' AND bytes_in IS NULL ORDER BY "time" DESC LIMIT ${ROWS}`,
+    columnar: `SELECT * FROM events WHERE ${EVENTS} AND outcome = 'failure' AND bytes_in IS NULL ORDER BY "time" DESC LIMIT ${ROWS}`,
+    aim: 300,
   },
   {
     name: 'one user over 30 days',
     hunt: `from all\nwhere user = '${user}'`,
     back: 30 * DAY,
     sql: `SELECT * FROM wick.events WHERE ${EVENTS} AND "user" = '${user}' ORDER BY "time" DESC LIMIT ${ROWS}`,
+    columnar: `SELECT * FROM events WHERE ${EVENTS} AND "user" = '${user}' ORDER BY "time" DESC LIMIT ${ROWS}`,
+    aim: 500,
   },
   {
     name: 'a text anywhere in 24 hours',
     hunt: "from all\nwhere has 'marrash'\ntally count()",
     back: DAY,
     sql: `SELECT count(*) FROM events WHERE ${EVENTS} AND raw COLLATE "C" ILIKE '%marrash%'`,
+    columnar: `SELECT count(*) FROM events WHERE ${EVENTS} AND raw ILIKE '%marrash%'`,
+    aim: 2000,
   },
   {
     name: 'a rare refusal, newest first, over everything',
     hunt: "from all\nwhere outcome = 'failure' and records > 100000",
     back: all,
     sql: `SELECT * FROM wick.events WHERE ${EVENTS} AND outcome = 'failure' AND records > 100000 ORDER BY "time" DESC LIMIT ${ROWS}`,
+    columnar: `SELECT * FROM events WHERE ${EVENTS} AND outcome = 'failure' AND records > 100000 ORDER BY "time" DESC LIMIT ${ROWS}`,
   },
   {
     name: 'bytes by address, 30 days (only a scan can tell)',
     hunt: 'from all\ntally sum(bytes_out) as n per src_ip\nsort n desc\nfirst 20',
     back: 30 * DAY,
     sql: `SELECT src_ip, sum(bytes_out) FROM events WHERE ${EVENTS} GROUP BY 1 ORDER BY 2 DESC NULLS LAST LIMIT 20`,
+    aim: 1000,
+  },
+  {
+    name: 'bytes and users by address, over everything (only a scan can tell)',
+    hunt: 'from all\ntally sum(bytes_out) as n, count(distinct user) as users per src_ip\nsort n desc\nfirst 20',
+    back: all,
+    sql: `SELECT src_ip, sum(bytes_out), count(DISTINCT "user") FROM events WHERE ${EVENTS} GROUP BY 1 ORDER BY 2 DESC NULLS LAST LIMIT 20`,
+    aim: 1000,
+  },
+  {
+    name: 'a text by source, eight weeks',
+    hunt: "from all\nwhere has 'marrash'\ntally count() as n per source\nsort n desc",
+    back: 56 * DAY,
+    sql: `SELECT source, count(*) FROM events WHERE ${EVENTS} AND raw COLLATE "C" ILIKE '%marrash%' GROUP BY 1`,
+    columnar: `SELECT source, count(*) FROM events WHERE ${EVENTS} AND raw ILIKE '%marrash%' GROUP BY 1`,
+    aim: 1000,
   },
   {
     name: 'new pairs of user and address, one day against 90',
     hunt: 'from all\ndebut src_ip per user in last 1d',
     back: 90 * DAY,
     sql: `SELECT "user", src_ip, min("time") FROM events WHERE ${EVENTS} AND "user" IS NOT NULL AND src_ip IS NOT NULL GROUP BY 1, 2 HAVING min("time") >= $2::timestamptz - interval '1 day'`,
+    aim: 1000,
   },
   {
     name: 'failures before a success, 7 days',
@@ -103,18 +133,34 @@ async function middleOf(run: () => Promise<void>): Promise<number> {
   return took.sort((a, b) => a - b)[Math.floor(TIMES / 2)] ?? 0;
 }
 
-async function runHunt(pool: Pool, text: string, from: Instant, to: Instant): Promise<void> {
+/** Runs a hunt as the server answers it. @returns milliseconds until the first rows or figures */
+async function runHunt(pool: Pool, text: string, from: Instant, to: Instant): Promise<number> {
+  const start = performance.now();
   const plan = compileHunt(text, { window: { from, to }, now: to });
-  const prepared = await prepareHunt(pool, plan, {
-    milliseconds: 600_000,
-    signal: new AbortController().signal,
+  const limits = { milliseconds: 600_000, signal: new AbortController().signal };
+  const prepared = await prepareHunt(pool, plan, limits);
+  let first = 0;
+  for await (const piece of answerHunt(pool, plan, ROWS, prepared, limits))
+    if (first === 0 && piece.piece !== 'coverage') first = performance.now() - start;
+  return first === 0 ? performance.now() - start : first;
+}
+
+async function compareOne(pool: Pool, columnar: Columnar, question: Question, to: Instant): Promise<void> {
+  const { name, hunt, back, sql, aim } = question;
+  const from = to - back;
+  const firsts: number[] = [];
+  const ours = await middleOf(async () => void firsts.push(await runHunt(pool, hunt, from, to)));
+  const first = firsts.sort((a, b) => a - b)[Math.floor(TIMES / 2)] ?? 0;
+  const hand = await middleOf(async () => {
+    await pool.query(sql, [formatInstant(from), formatInstant(to)]);
   });
-  let left = ROWS;
-  for (const window of slicesOf(plan)) {
-    const { text: sql, values } = toSql(withWindow(plan, window), left, prepared);
-    left -= (await pool.query(sql, [...values])).rowCount ?? 0;
-    if (left <= 0) return;
-  }
+  const column = await middleOf(() => columnar.run(question.columnar ?? sql, from, to));
+  const [how = ''] = explainPlan(compileHunt(hunt, { window: { from, to }, now: to }));
+  process.stdout.write(
+    `${name}: ${Math.round(ours)} ms, first after ${Math.round(first)} ms${aim === undefined ? '' : ` (aim: ${aim} ms)`}; ` +
+      `${(ours / hand).toFixed(2)} of the statement by hand (${Math.round(hand)} ms, aim: 1.2), ` +
+      `${(ours / column).toFixed(2)} of the columnar reference (${Math.round(column)} ms). ${how.split(':')[0]}\n`,
+  );
 }
 
 async function main(): Promise<void> {
@@ -141,17 +187,10 @@ async function main(): Promise<void> {
   process.stdout.write(
     `${events.toLocaleString('en')} events, ${formatInstant(first)} to ${formatInstant(to)}\n`,
   );
-  for (const { name, hunt, back, sql } of questions(to - first, users[0]?.user ?? '')) {
-    const from = to - back;
-    const ours = await middleOf(() => runHunt(pool, hunt, from, to));
-    const hand = await middleOf(async () => {
-      await pool.query(sql, [formatInstant(from), formatInstant(to)]);
-    });
-    const [how = ''] = explainPlan(compileHunt(hunt, { window: { from, to }, now: to }));
-    process.stdout.write(
-      `${name}: ${Math.round(ours)} ms, ${(ours / hand).toFixed(2)} of the statement by hand (${Math.round(hand)} ms). ${how.split(':')[0]}\n`,
-    );
-  }
+  const columnar = await fillColumnar(pool, folder);
+  for (const question of questions(to - first, users[0]?.user ?? ''))
+    await compareOne(pool, columnar, question, to);
+  columnar.close();
   await pool.end();
   cluster.stop();
 }

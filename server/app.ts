@@ -17,7 +17,11 @@ import type { Notices } from './live/notices.js';
 import { alertRoutes } from './routes/alerts.js';
 import { huntRoutes } from './routes/hunts.js';
 import { intakeRoutes } from './routes/intake.js';
+import { huntPathRoutes } from './routes/hunt-paths.js';
+import { snapshotRoutes } from './routes/snapshots.js';
 import { savedHuntRoutes } from './routes/saved-hunts.js';
+import { HuntPaths } from './services/hunt-paths.js';
+import { Snapshots } from './services/snapshots.js';
 import { SavedHunts } from './services/saved-hunts.js';
 import { listRoutes } from './routes/lists.js';
 import { peopleRoutes } from './routes/people.js';
@@ -73,6 +77,8 @@ export function apiRoutes(
     ...sourceRoutes(new Sources(pool, now)),
     ...huntRoutes(hunts, new Following(pool, notices, logger)),
     ...savedHuntRoutes(new SavedHunts(pool)),
+    ...huntPathRoutes(new HuntPaths(pool), hunts),
+    ...snapshotRoutes(new Snapshots(pool, hunts, now)),
     ...ruleRoutes(new Rules(pool)),
     ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
     ...listRoutes(lists),

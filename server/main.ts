@@ -5,6 +5,7 @@ import { makeApp } from './app.js';
 import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
+import { compactCounts } from './jobs/compact-counts.js';
 import { Repeating } from './jobs/repeating.js';
 import { rollForward } from './jobs/roll-forward.js';
 import { Notices } from './live/notices.js';
@@ -74,6 +75,7 @@ async function main(): Promise<void> {
   const jobs = [
     // Questions are exact meanwhile, only a little dearer.
     new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pool, stop), logger),
+    new Repeating('summing up counts', 900_000, (stop) => compactCounts(pool, stop), logger),
     new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pool, now()), logger),
     new Repeating('reading again', 1000, (stop) => rereader.runAll(stop), logger),
     new Repeating('pulling', 1000, (stop) => puller.runDue(stop), logger),

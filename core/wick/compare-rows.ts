@@ -1,6 +1,3 @@
-import { jsonToText } from '../text/json-text.js';
-import type { Json } from '../base/json.js';
-
 /** A column of a result, as much of it as telling rows apart needs. */
 export interface ComparedColumn {
   readonly name: string;
@@ -10,7 +7,8 @@ export interface ComparedColumn {
 /** A result that is compared with another. */
 export interface ComparedResult {
   readonly columns: readonly ComparedColumn[];
-  readonly rows: readonly (readonly Json[])[];
+  /** Values as JSON has them. */
+  readonly rows: readonly (readonly unknown[])[];
   /** The event each row is; null where a row is none. */
   readonly events: readonly ({ readonly id: string } | null)[];
 }
@@ -35,7 +33,7 @@ function identitiesOf({ columns, rows, events }: ComparedResult, shared: Readonl
   return rows.map((row, i) => {
     const event = events[i];
     if (event != null) return `event ${event.id}`;
-    const identity = JSON.stringify(by.map((at) => jsonToText(row[at] ?? null)));
+    const identity = JSON.stringify(by.map((at) => row[at] ?? null));
     // Rows that are alike are told by how many came before.
     const before = times.get(identity) ?? 0;
     times.set(identity, before + 1);

@@ -19,9 +19,14 @@ export interface CompileOptions {
   readonly lists?: readonly ListRef[];
   /** What the blanks are filled with, by name; empty means the default. */
   readonly parameters?: Readonly<Record<string, string>>;
+  /** Conditions that hold besides, such as `user = 'teo.marrash'`: they stand behind "from". */
+  readonly carried?: readonly string[];
   /** Checks a hunt while it is written: blanks without a value are no mistake yet. */
   readonly writing?: boolean;
 }
+
+/** The keyword of conditions that are carried along; no step of a text has it. */
+export const CARRIED = 'carried';
 
 /** Longer texts are no hunts. */
 const LONGEST_HUNT = 100_000;
@@ -70,7 +75,9 @@ export function compileUpTo(text: string, options: CompileOptions, most: number)
   const asks: Ask[] = [];
   const plan: PlanStep[] = [];
   let scope = eventScope;
-  while (plan.length < most && scanner.startStep()) {
+  // What is carried goes with "from", and is not counted as a step of the text.
+  let carriedSteps = 0;
+  while (plan.length - carriedSteps < most && scanner.startStep()) {
     if (plan.length === 0 && cursor.seesWord('ask')) {
       asks.push(compileAsk(cursor, blanks, given, options.writing ?? false));
       continue;
@@ -78,6 +85,10 @@ export function compileUpTo(text: string, options: CompileOptions, most: number)
     const step = compileStep(cursor, scope, context, plan.length === 0);
     plan.push(step.body);
     scope = step.scope;
+    if (plan.length > 1) continue;
+    for (const condition of options.carried ?? [])
+      plan.push({ ...compileCarried(condition, scope, context), line: step.body.line, keyword: CARRIED });
+    carriedSteps = plan.length - 1;
   }
   for (const name of given.keys())
     if (!blanks.has(name)) context.notes.push(`"${name}" was given, and this hunt does not ask for it.`);
@@ -129,6 +140,18 @@ function compileAsk(
     throw new HuntError('needs-name', written.span, `"${written.ask.name}" is asked for twice.`);
   blanks.set(name, fillBlank(written, given.get(name), writing));
   return written.ask;
+}
+
+/** A condition that is carried, as a step. @throws HuntError whose place is in the condition */
+function compileCarried(condition: string, scope: Scope, context: CheckContext): PlanStep {
+  const cursor = new Cursor(new Scanner(`where ${condition.replaceAll(/\s+/g, ' ').trim()}`));
+  try {
+    cursor.scanner.startStep();
+    return compileStep(cursor, scope, context, false).body;
+  } catch (error) {
+    if (!(error instanceof HuntError)) throw error;
+    throw new HuntError('not-allowed', START, `The Beam carries "${condition}": ${error.message}`);
+  }
 }
 
 /** The steps of the inner side of a join, up to its `)`. */

@@ -73,9 +73,10 @@ export function moveStepTo(text: string, line: number, to: number): { text: stri
   const lines = text.split('\n');
   const from = blockAt(lines, line);
   const steps = blockAt(lines, to) - from;
-  let moved: { text: string; line: number } | null = null;
+  if (from < 0 || steps === 0) return null;
+  let moved = { text, line };
   for (let i = 0; i < Math.abs(steps); i++)
-    moved = moveStep(moved?.text ?? text, moved?.line ?? line, steps < 0 ? 'up' : 'down') ?? moved;
+    moved = moveStep(moved.text, moved.line, steps < 0 ? 'up' : 'down') ?? moved;
   return moved;
 }
 

@@ -45,6 +45,27 @@ export function stepFor(action: ValueAction, { column, type, value }: ClickedVal
   return literal === null ? null : `where ${name} ${action === 'keep' ? '=' : '!='} ${literal}`;
 }
 
+/** The condition that a click carries along; null for values that none can name. */
+export function conditionFor(clicked: ClickedValue): string | null {
+  const step = stepFor('keep', clicked);
+  return step === null ? null : step.slice('where '.length);
+}
+
+/** A condition made by {@link conditionFor} turned into its opposite, or back; null for any other. */
+export function turnedRound(condition: string): string | null {
+  // The name may be quoted, and a quoted name may hold anything.
+  const found = /^((?:"(?:[^"]|"")*"|[^\s"'=!]+)+) (=|!=|is null|is not null)(?: (.*))?$/s.exec(condition);
+  if (found === null) return null;
+  const [, name = '', sign = '', rest] = found;
+  const opposite: Readonly<Record<string, string>> = {
+    '=': '!=',
+    '!=': '=',
+    'is null': 'is not null',
+    'is not null': 'is null',
+  };
+  return [name, opposite[sign], ...(rest === undefined ? [] : [rest])].join(' ');
+}
+
 /** The step that the head of a column writes. @param column its name */
 export function columnStep(action: ColumnAction, column: string): string {
   const name = spellName(column);

@@ -10,6 +10,14 @@ const parameters = {
   maxProperties: 50,
 } as const;
 
+/** Conditions that are carried along in the Beam, such as `user = 'teo.marrash'`. */
+const carried = {
+  type: 'array',
+  maxItems: 20,
+  items: { type: 'string', maxLength: 1000 },
+  description: 'conditions that hold besides',
+} as const;
+
 export const huntRequest = {
   type: 'object',
   required: ['text', 'window'],
@@ -18,6 +26,11 @@ export const huntRequest = {
     text: { type: 'string', maxLength: 100_000 },
     window,
     parameters,
+    carried,
+    shares: {
+      type: 'boolean',
+      description: 'measures the share of each step in the time, also where that takes long',
+    },
     limit: { type: 'integer', minimum: 1, maximum: MOST_ROWS, default: 1000 },
   },
 } as const;
@@ -37,12 +50,16 @@ export type HuntColumn = Wire<typeof huntColumn>;
 
 export const huntStep = {
   type: 'object',
-  required: ['line', 'keyword', 'rows'],
+  required: ['line', 'keyword', 'rows', 'share'],
   additionalProperties: false,
   properties: {
     line: { type: 'integer' },
     keyword: { type: 'string' },
     rows: { anyOf: [{ type: 'number' }, { type: 'null' }], description: 'how many rows passed it' },
+    share: {
+      anyOf: [{ type: 'number' }, { type: 'null' }],
+      description: 'its share of the time, 0 to 1; null where it was not measured',
+    },
   },
 } as const;
 
@@ -124,20 +141,12 @@ export const timelineRequest = {
     text: { type: 'string', maxLength: 100_000 },
     window,
     parameters,
+    carried,
     bars: { type: 'integer', minimum: 5, maximum: 400, default: 60 },
     split: {
-      enum: [
-        'outcome',
-        'kind',
-        'source',
-        'operation',
-        'user',
-        'src_ip',
-        'country',
-        'host',
-        'application',
-        'severity',
-      ],
+      type: 'string',
+      maxLength: 60,
+      description: 'the field that splits each bar',
       default: 'outcome',
     },
   },
@@ -154,9 +163,14 @@ export const timeline = {
       type: 'array',
       items: {
         type: 'object',
-        required: ['time', 'split', 'count'],
+        required: ['time', 'split', 'other', 'count'],
         additionalProperties: false,
-        properties: { time: moment, split: maybeText, count: { type: 'number' } },
+        properties: {
+          time: moment,
+          split: maybeText,
+          other: { type: 'boolean', description: 'true for the lighter values, put together' },
+          count: { type: 'number' },
+        },
       },
     },
   },
@@ -211,6 +225,11 @@ export const storedEvent = {
     kind: { type: 'string' },
     original: { type: 'object' },
     raw: { type: 'string' },
+    explained: {
+      type: 'object',
+      additionalProperties: { type: 'string' },
+      description: 'codes in plain words, by field, from the lists of codes',
+    },
   },
 } as const;
 export type StoredEventWire = Wire<typeof storedEvent>;

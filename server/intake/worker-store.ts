@@ -10,6 +10,12 @@ import type { WorkerSettings, WorkerTask } from './worker.js';
 /** Fewer records are stored at once where they are: handing them over would cost more. */
 const WORTH_HANDING_OVER = 50;
 
+/**
+ * Megabytes a thread may take. A batch of the largest size needs about 120; a lower bound also makes the garbage of
+ * many batches be collected sooner, so that memory stays flat at any length.
+ */
+const THREAD_MEMORY = { maxOldGenerationSizeMb: 256, maxYoungGenerationSizeMb: 32 };
+
 /** Hands batches to threads, each with connections of its own, so that reading records uses every core. */
 export class WorkerStore implements RecordWriter {
   /** Batches handed over and not yet answered. */
@@ -32,6 +38,7 @@ export class WorkerStore implements RecordWriter {
       minThreads: 1,
       maxThreads: count,
       idleTimeout: 60_000,
+      resourceLimits: THREAD_MEMORY,
     });
   }
 

@@ -107,10 +107,22 @@ it('counts events over time by outcome', async () => {
     window,
     seconds: 3600,
     bars: [
-      { time: '2026-11-14T08:00:00Z', split: 'failure', count: 1 },
-      { time: '2026-11-14T08:00:00Z', split: 'success', count: 1 },
-      { time: '2026-11-14T09:00:00Z', split: 'success', count: 1 },
+      { time: '2026-11-14T08:00:00Z', split: 'failure', other: false, count: 1 },
+      { time: '2026-11-14T08:00:00Z', split: 'success', other: false, count: 1 },
+      { time: '2026-11-14T09:00:00Z', split: 'success', other: false, count: 1 },
     ],
+  });
+});
+
+it('splits bars by any field of single values, and names the nearest for another', async () => {
+  const split = (field: string) =>
+    reader.call('POST', '/hunts/timeline', { text: 'from signin', window, bars: 5, split: field });
+  const { json } = await split('user');
+  expect(json.bars.map(({ split: user }: { split: string }) => user)).toContain('teo.marrash');
+  expect(await split('tags')).toMatchObject({ status: 422 });
+  expect(await split('usr')).toMatchObject({
+    status: 422,
+    json: { detail: expect.stringContaining('"user"') },
   });
 });
 

@@ -8,7 +8,6 @@ import {
   timelineRequest,
   values,
   valuesQuery,
-  type HuntResultWire,
 } from '../../core/wire/hunts.js';
 import { moment, nothing } from '../../core/wire/common.js';
 import { EventStream } from '../http/event-stream.js';
@@ -56,38 +55,33 @@ async function streamPieces(
   response.end();
 }
 
-async function gatherPieces(pieces: AsyncGenerator<HuntPiece>): Promise<HuntResultWire> {
-  const result = {
-    columns: [],
-    rows: [],
-    events: [],
-    complete: true,
-    steps: [],
-    notes: [],
-    how: [],
-    remarks: [],
-    milliseconds: 0,
-  } as unknown as Record<string, unknown> & { rows: unknown[]; events: unknown[] };
-  for await (const { piece, ...rest } of pieces) {
-    if (piece === 'rows') {
-      const { rows, events } = rest as { rows: unknown[]; events: unknown[] };
-      result.rows.push(...rows);
-      result.events.push(...events);
-    } else if (piece === 'coverage') {
-      // A document is only sent when all of it has been read.
-    } else if (piece === 'picture') {
-      const { rows, events } = rest as { rows: unknown[]; events: unknown[] };
-      Object.assign(result, { rows, events });
-    } else Object.assign(result, rest);
-  }
-  return result as unknown as HuntResultWire;
-}
-
 /** A hunt that is followed stands in the address. */
 const LONGEST_FOLLOWED = 8000;
 const MOST_FOLLOWERS = 50;
 /** Between two pieces of news, so that a fast source does not flood a page. */
 const PACE_MILLISECONDS = 500;
+
+/** What goes along with a hunt that stands in an address. */
+const alongside = {
+  parameters: { type: 'string', maxLength: LONGEST_FOLLOWED, description: 'blanks filled in, as JSON' },
+  carried: {
+    type: 'string',
+    maxLength: LONGEST_FOLLOWED,
+    description: 'conditions carried, as a JSON array',
+  },
+} as const;
+
+/** Conditions that are carried, where they stand in an address. @throws Failure 400 */
+function readCarried(text: string | undefined): string[] {
+  if (text === undefined || text === '') return [];
+  try {
+    const read = JSON.parse(text) as Json;
+    if (Array.isArray(read) && read.every((one) => typeof one === 'string')) return read;
+  } catch {
+    // Told below.
+  }
+  throw invalid(`"carried" must be a JSON array of conditions, such as ["user = 'teo.marrash'"].`);
+}
 
 /** What blanks are filled with, where it stands in an address. @throws Failure 400 */
 function readBlanks(text: string | undefined): Record<string, string> {
@@ -114,12 +108,11 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
       body: huntRequest,
       answer: huntResult,
       async handle({ body, request, response, signal }) {
-        const pieces = hunts.run(body, signal);
         if (!request.accepts('application/json') || request.get('accept')?.includes('ndjson')) {
-          await streamPieces(pieces, response, signal);
+          await streamPieces(hunts.run(body, signal), response, signal);
           return ANSWERED;
         }
-        return gatherPieces(pieces);
+        return hunts.gather(body, signal);
       },
     }),
     route('get', '/hunts/follow', {
@@ -130,11 +123,7 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
         required: ['text'],
         properties: {
           text: { type: 'string', maxLength: LONGEST_FOLLOWED },
-          parameters: {
-            type: 'string',
-            maxLength: LONGEST_FOLLOWED,
-            description: 'blanks filled in, as JSON',
-          },
+          ...alongside,
         },
       },
       async handle({ query, response, signal }) {
@@ -142,7 +131,11 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
           throw new Failure(503, 'too-many', `${MOST_FOLLOWERS} hunts are being followed already.`, {
             retryAfter: 30,
           });
-        const { follower, columns, notes } = await hunts.follow(query.text, readBlanks(query.parameters));
+        const { follower, columns, notes } = await hunts.follow(
+          query.text,
+          readBlanks(query.parameters),
+          readCarried(query.carried),
+        );
         const stop = following.add(follower);
         const stream = new EventStream(response, signal);
         stream.send('columns', { columns, notes });
@@ -167,11 +160,7 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
           text: { type: 'string', maxLength: LONGEST_FOLLOWED },
           from: moment,
           to: moment,
-          parameters: {
-            type: 'string',
-            maxLength: LONGEST_FOLLOWED,
-            description: 'blanks filled in, as JSON',
-          },
+          ...alongside,
         },
       },
       async handle({ query, response, signal }) {
@@ -180,6 +169,7 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
             text: query.text,
             window: { from: query.from, to: query.to },
             parameters: readBlanks(query.parameters),
+            carried: readCarried(query.carried),
           },
           query.format,
           signal,

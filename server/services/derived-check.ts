@@ -23,7 +23,7 @@ const pairs: readonly { readonly table: string; readonly kept: string; readonly 
   {
     table: 'operation_hours',
     kept: 'SELECT hour, source, operation, sum(events)::bigint AS events FROM operation_hours GROUP BY 1, 2, 3 HAVING sum(events) <> 0',
-    counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, operation, count(*) AS events FROM events WHERE operation IS NOT NULL GROUP BY 1, 2, 3`,
+    counted: `SELECT date_trunc('hour', "time", 'UTC') AS hour, source, operation, count(*) AS events FROM events GROUP BY 1, 2, 3`,
   },
   {
     table: 'lag_hours',
@@ -33,7 +33,7 @@ const pairs: readonly { readonly table: string; readonly kept: string; readonly 
   {
     table: 'user_days',
     kept: 'SELECT day, source, "user", sum(events)::bigint AS events FROM user_days GROUP BY 1, 2, 3 HAVING sum(events) <> 0',
-    counted: `SELECT date_trunc('day', "time", 'UTC') AS day, source, "user", count(*) AS events FROM events WHERE "user" IS NOT NULL GROUP BY 1, 2, 3`,
+    counted: `SELECT date_trunc('day', "time", 'UTC') AS day, source, "user", count(*) AS events FROM events GROUP BY 1, 2, 3`,
   },
   {
     table: 'sightings',

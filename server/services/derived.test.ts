@@ -1,6 +1,7 @@
 import { send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 import { allSightings, rollBatches } from '../sql/sightings.js';
 import { transaction } from '../store/transaction.js';
+import { compactCounts } from '../jobs/compact-counts.js';
 import { checkDerived } from './derived-check.js';
 import { keepToRetention } from './retention.js';
 
@@ -72,6 +73,25 @@ it('tells what differs', async () => {
     ['user_days', 0],
     ['sightings', 0],
   ]);
+});
+
+it('partial counts are summed up without a change of what they say', async () => {
+  for (let i = 0; i < 6; i++) await send(server, 'harbour-id', record(13, 9, `user${i % 2}`));
+  const held = async (): Promise<number> =>
+    (await server.database.pool.query<{ n: number }>('SELECT count(*)::int AS n FROM event_hours')).rows[0]
+      ?.n ?? 0;
+  const before = await held();
+  // Days of the last thirty by the clock of the database.
+  await server.database.pool.query(
+    `UPDATE event_hours SET hour = date_trunc('hour', now(), 'UTC') - interval '2 days'`,
+  );
+  expect(await compactCounts(server.database.pool, new AbortController().signal)).toBeGreaterThanOrEqual(
+    before - 1,
+  );
+  expect(await held()).toBe(1);
+  const { rows } = await server.database.pool.query<{ events: number }>('SELECT events FROM event_hours');
+  expect(rows).toEqual([{ events: before }]);
+  expect(await compactCounts(server.database.pool, new AbortController().signal)).toBe(0);
 });
 
 it('counts nothing twice when workers roll the same batches at once, or a record comes again', async () => {

@@ -21,9 +21,11 @@ import type {
   FieldValues,
   HuntColumn,
   HuntRequest,
+  HuntResultWire,
   StoredEventWire,
   Timeline,
 } from '../../core/wire/hunts.js';
+import type { Question } from '../../core/wire/paths.js';
 import { Failure, invalid, notFound } from '../http/failure.js';
 import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { eventColumnsSql } from '../sql/event-read.js';
@@ -31,6 +33,7 @@ import { loadLookups } from '../sql/list-lookups.js';
 import { readHuntRow } from '../store/hunt-rows.js';
 import { prepareHunt } from '../store/prepare-hunt.js';
 import { answerHunt, type RowsPiece } from './answer-hunt.js';
+import { measureShares } from './step-shares.js';
 import { Follower } from '../live/follow.js';
 import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../store/run-query.js';
 
@@ -47,7 +50,7 @@ export type HuntPiece =
   | { readonly piece: 'end'; readonly complete: boolean; readonly milliseconds: number }
   | {
       readonly piece: 'steps';
-      readonly steps: readonly { line: number; keyword: string; rows: number | null }[];
+      readonly steps: HuntResultWire['steps'];
       /** What steps say of the rows they met. */
       readonly remarks: readonly string[];
     };
@@ -57,9 +60,24 @@ const BAR_SECONDS = [
   1, 5, 10, 30, 60, 300, 600, 900, 1800, 3600, 7200, 10_800, 21_600, 43_200, 86_400, 604_800,
 ];
 
+/** Steps are timed by the way where all of that takes less, milliseconds. */
+const QUICK_TO_MEASURE = 1500;
+
 /** A file may take so long, and hold so many rows of each stretch of time. */
 const EXPORT_MILLISECONDS = 900_000;
 const MOST_EXPORTED = 100_000_000;
+
+/** The lists that say what codes mean, in their column "meaning". */
+const CODE_LISTS: Readonly<Record<string, string>> = {
+  event_code: 'event-codes',
+  status_code: 'status-codes',
+  reason: 'reason-codes',
+};
+
+/** Columns of these types do not split bars. */
+const UNSPLIT: ReadonlySet<string> = new Set(['texts', 'addresses', 'any', 'time']);
+/** Values of a field that stand for themselves in a bar; the rest are put together. */
+const MOST_PARTS = 5;
 
 /** Values suggested for a field, at most. */
 const MOST_VALUES = 50;
@@ -85,6 +103,9 @@ const forScreen = (plan: Plan): Plan => ({
 const toColumns = (plan: Plan): HuntColumn[] =>
   plan.columns.map(({ name, type, field }) => ({ name, type, field: field ?? null }));
 
+/** A question as it is asked of {@link Hunts}. */
+export const huntOf = ({ last: _, ...question }: Question): Omit<HuntRequest, 'limit'> => question;
+
 export class Hunts {
   constructor(
     private readonly pool: Pool,
@@ -96,12 +117,14 @@ export class Hunts {
     text: string,
     window: WireWindow,
     parameters: Readonly<Record<string, string>> = {},
+    carried: readonly string[] = [],
   ): Promise<Plan> {
     return compileHunt(text, {
       window: readWindow(window),
       now: this.now(),
-      lists: await this.lists(text),
+      lists: await this.lists([text, ...carried].join('\n')),
       parameters,
+      carried,
     });
   }
 
@@ -146,7 +169,9 @@ export class Hunts {
    */
   async *run(request: HuntRequest, signal: AbortSignal): AsyncGenerator<HuntPiece> {
     const started = performance.now();
-    const plan = forScreen(await this.plan(request.text, request.window, request.parameters));
+    const plan = forScreen(
+      await this.plan(request.text, request.window, request.parameters, request.carried),
+    );
     yield {
       piece: 'columns',
       columns: toColumns(plan),
@@ -157,12 +182,33 @@ export class Hunts {
     const limit = request.limit ?? 1000;
     const prepared = await prepareHunt(this.pool, plan, limits);
     const { complete, passed } = yield* answerHunt(this.pool, plan, limit, prepared, limits);
-    yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
+    const milliseconds = Math.round(performance.now() - started);
+    yield { piece: 'end', complete, milliseconds };
     yield {
       piece: 'steps',
-      steps: await this.countSteps(plan, prepared, limits, passed),
+      steps: await this.tellSteps(plan, prepared, limits, passed, {
+        measured: request.shares ?? milliseconds * plan.steps.length < QUICK_TO_MEASURE,
+      }),
       remarks: await this.remarks(plan, prepared, limits),
     };
+  }
+
+  /** As {@link run}, the whole answer as one document. */
+  async gather(request: HuntRequest, signal: AbortSignal): Promise<HuntResultWire> {
+    const rows: (readonly Json[])[] = [];
+    const events: HuntResultWire['events'][number][] = [];
+    const rest: Record<string, unknown> = {};
+    for await (const piece of this.run(request, signal)) {
+      if (piece.piece === 'rows' || piece.piece === 'picture') {
+        if (piece.piece === 'picture') rows.length = events.length = 0;
+        for (const row of piece.rows) rows.push(row);
+        for (const event of piece.events) events.push(event);
+      } else if (piece.piece !== 'coverage') {
+        const { piece: _, ...more } = piece;
+        Object.assign(rest, more);
+      }
+    }
+    return { ...rest, rows, events } as unknown as HuntResultWire;
   }
 
   /**
@@ -170,11 +216,11 @@ export class Hunts {
    * @throws HuntError for a hunt that is refused; Failure when it is stopped or takes too long
    */
   async *export(
-    request: Pick<HuntRequest, 'text' | 'window' | 'parameters'>,
+    request: Pick<HuntRequest, 'text' | 'window' | 'parameters' | 'carried'>,
     format: 'csv' | 'jsonl',
     signal: AbortSignal,
   ): AsyncGenerator<string> {
-    const plan = await this.plan(request.text, request.window, request.parameters);
+    const plan = await this.plan(request.text, request.window, request.parameters, request.carried);
     const { columns } = plan;
     const limits = { milliseconds: EXPORT_MILLISECONDS, signal };
     const prepared = await prepareHunt(this.pool, plan, limits);
@@ -201,22 +247,25 @@ export class Hunts {
   async follow(
     text: string,
     parameters: Readonly<Record<string, string>> = {},
+    carried: readonly string[] = [],
   ): Promise<{
     readonly follower: Follower;
     readonly columns: readonly HuntColumn[];
     readonly notes: readonly string[];
   }> {
-    const known = await this.lists(text);
+    const asked = [text, ...carried].join('\n');
+    const known = await this.lists(asked);
     const { plan, until } = compileFollowable(text, {
       window: { from: EARLIEST, to: LATEST },
       now: this.now(),
       lists: known,
       parameters,
+      carried,
     });
     const shown = forScreen(plan);
     const { lists } = await loadLookups(
       this.pool,
-      known.map(({ name }) => name).filter((name) => text.toLowerCase().includes(name.toLowerCase())),
+      known.map(({ name }) => name).filter((name) => asked.toLowerCase().includes(name.toLowerCase())),
     );
     const follower = new Follower(shown, {
       rowsOf: ({ name }) => lists.get(name) ?? (() => undefined),
@@ -243,19 +292,27 @@ export class Hunts {
     return said;
   }
 
-  private async countSteps(
+  /** How many rows passed each step, and its share of the time where that is measured. */
+  private async tellSteps(
     plan: Plan,
     prepared: Prepared,
     limits: QueryLimits,
     passed: ReadonlyMap<number, number>,
-  ): Promise<{ line: number; keyword: string; rows: number | null }[]> {
+    { measured }: { readonly measured: boolean },
+  ): Promise<HuntResultWire['steps']> {
     const counts = new Map(passed);
     for (const { query, counted } of toCountSql(plan, prepared)) {
       if (counted.every((i) => passed.has(i))) continue;
       const [row] = await allRows(this.pool, query, limits);
       for (const i of counted) counts.set(i, Number(row?.[`n${i}`] ?? 0));
     }
-    return plan.steps.map(({ line, keyword }, i) => ({ line, keyword, rows: counts.get(i) ?? null }));
+    const shares = measured ? await measureShares(this.pool, plan, prepared, limits) : [];
+    return plan.steps.map(({ line, keyword }, i) => ({
+      line,
+      keyword,
+      rows: counts.get(i) ?? null,
+      share: shares[i] ?? null,
+    }));
   }
 
   /** Counts of a hunt's events over its window. */
@@ -266,20 +323,28 @@ export class Hunts {
       bars?: number;
       split?: string;
       parameters?: Readonly<Record<string, string>>;
+      carried?: readonly string[];
     },
     signal: AbortSignal,
   ): Promise<Timeline> {
-    const plan = await this.plan(request.text, request.window, request.parameters);
+    const plan = await this.plan(request.text, request.window, request.parameters, request.carried);
     const limits = { milliseconds: HUNT_MILLISECONDS, signal };
     const span = (plan.window.to - plan.window.from) / SECOND;
     const wanted = span / (request.bars ?? 60);
     const seconds = BAR_SECONDS.find((width) => width >= wanted) ?? Math.ceil(span / 400 / 604_800) * 604_800;
+    const split = request.split ?? 'outcome';
+    if (!isColumnName(split) || UNSPLIT.has(columnDef(split).type) || BULKY.has(split))
+      throw new Failure(
+        422,
+        'unknown-field',
+        `Bars cannot be split by "${split}". Did you mean "${nearestWord(split, columnNames)}"?`,
+      );
     const query = toTimelineSql(
       plan,
-      { micros: seconds * SECOND, split: request.split ?? 'outcome' },
+      { micros: seconds * SECOND, split, most: split === 'outcome' ? 6 : MOST_PARTS },
       await prepareHunt(this.pool, plan, limits),
     );
-    const rows = await allRows<{ time: Instant; split: string | null; count: number }>(
+    const rows = await allRows<{ time: Instant; split: string | null; other: boolean; count: number }>(
       this.pool,
       query,
       limits,
@@ -287,7 +352,7 @@ export class Hunts {
     return {
       window: { from: formatInstant(plan.window.from), to: formatInstant(plan.window.to) },
       seconds,
-      bars: rows.map(({ time, split, count }) => ({ time: formatInstant(time), split, count })),
+      bars: rows.map(({ time, ...bar }) => ({ time: formatInstant(time), ...bar })),
     };
   }
 
@@ -319,7 +384,21 @@ export class Hunts {
   async event(id: string, signal: AbortSignal): Promise<StoredEventWire> {
     const [found] = await this.events([id], signal);
     if (found === undefined) throw notFound(`event "${id}"`);
-    return found;
+    const explained = await this.explain(found);
+    return Object.keys(explained).length === 0 ? found : { ...found, explained };
+  }
+
+  /** The codes of an event in plain words, from the lists that anyone may put right. */
+  private async explain(event: StoredEventWire): Promise<Record<string, string>> {
+    const { lists } = await loadLookups(this.pool, Object.values(CODE_LISTS));
+    return Object.fromEntries(
+      Object.entries(CODE_LISTS).flatMap(([field, list]) => {
+        const code = event[field];
+        if (typeof code !== 'string' && typeof code !== 'number') return [];
+        const meaning = lists.get(list)?.(String(code))?.['meaning'];
+        return typeof meaning === 'string' ? [[field, meaning]] : [];
+      }),
+    );
   }
 
   /** Events by id, oldest first; ids that are not there are left out. */

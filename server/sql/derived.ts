@@ -55,8 +55,8 @@ export async function addHourCounts(
   const count = (event: Counted, by: 1 | -1): void => {
     const hour = hourOf(event.time);
     kinds.add(by, hour, event.kind ?? 'system', event.outcome ?? null);
-    if (event.operation !== undefined && event.operation !== null) operations.add(by, hour, event.operation);
-    if (event.user !== undefined && event.user !== null) users.add(by, dayOf(event.time), event.user);
+    operations.add(by, hour, event.operation ?? null);
+    users.add(by, dayOf(event.time), event.user ?? null);
     lags.add(by, hour, lagStep((event.received ?? event.time) - event.time));
   };
   for (const event of events) count(event, 1);

@@ -1,5 +1,6 @@
 import { spellNumber } from '../../core/text/numbers.js';
 import { formatInstant } from '../../core/base/instant.js';
+import { textsBeyondRaw } from '../../core/events/beyond-raw.js';
 import { columnDef, columnNames } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
 
@@ -15,7 +16,7 @@ const shape = columnNames.map((name) => ({ name, type: columnDef(name).type }));
 const quoted = columnNames.map((name) => `"${name}"`).join(', ');
 
 /** Opens a COPY of events in the text format. */
-export const COPY_EVENTS = `COPY events (${quoted}, recipe_version, batch) FROM STDIN`;
+export const COPY_EVENTS = `COPY events (${quoted}, recipe_version, batch, beyond) FROM STDIN`;
 
 const ESCAPES: Readonly<Record<string, string>> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' };
 
@@ -66,6 +67,6 @@ export function copyLine({ event, recipeVersion }: StoredEvent, batch: number): 
         break;
     }
   }
-  cells.push(String(recipeVersion), String(batch));
+  cells.push(String(recipeVersion), String(batch), copyText(textsBeyondRaw(event)));
   return `${cells.join('\t')}\n`;
 }

@@ -73,7 +73,7 @@ export async function exchangeEvents(
   );
   await copyLines(
     client,
-    `COPY reread_events (was, ${quoted.join(', ')}, recipe_version, batch) FROM STDIN`,
+    `COPY reread_events (was, ${quoted.join(', ')}, recipe_version, batch, beyond) FROM STDIN`,
     exchanges.map(({ was, event }) => `${was.id}\t${copyLine({ event, recipeVersion }, batch)}`),
   );
   const { rows } = await client.query<{ changed: number }>(
@@ -87,8 +87,8 @@ export async function exchangeEvents(
     ...times,
   ]);
   await client.query(
-    `INSERT INTO events (${quoted.join(', ')}, recipe_version, batch)
-     SELECT ${quoted.join(', ')}, recipe_version, batch FROM reread_events`,
+    `INSERT INTO events (${quoted.join(', ')}, recipe_version, batch, beyond)
+     SELECT ${quoted.join(', ')}, recipe_version, batch, beyond FROM reread_events`,
   );
   await moveSightings(client);
   await moveEvidence(client);

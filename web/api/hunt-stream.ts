@@ -1,6 +1,6 @@
 import type { Json } from '../../core/base/json.js';
 import type { Problem } from '../../core/wire/common.js';
-import type { HuntColumn } from '../../core/wire/hunts.js';
+import type { Coverage, HuntColumn } from '../../core/wire/hunts.js';
 import { ApiFailure, ask } from './client.js';
 
 export type HuntRow = readonly Json[];
@@ -27,6 +27,14 @@ export type HuntPiece =
       readonly how: readonly string[];
     }
   | { readonly piece: 'rows'; readonly rows: readonly HuntRow[]; readonly events: readonly RowEvent[] }
+  | {
+      /** All rows as far as they are known: they take the place of what came before. */
+      readonly piece: 'picture';
+      readonly rows: readonly HuntRow[];
+      readonly events: readonly RowEvent[];
+      readonly coverage: Coverage;
+    }
+  | { readonly piece: 'coverage'; readonly coverage: Coverage }
   | { readonly piece: 'end'; readonly complete: boolean; readonly milliseconds: number }
   | {
       readonly piece: 'steps';
@@ -34,6 +42,8 @@ export type HuntPiece =
         readonly line: number;
         readonly keyword: string;
         readonly rows: number | null;
+        /** Its share of the time, 0–1, where it was measured. */
+        readonly share: number | null;
       }[];
       readonly remarks: readonly string[];
     }
@@ -43,7 +53,10 @@ export interface HuntAsk {
   readonly text: string;
   readonly window: { readonly from: string; readonly to: string };
   readonly limit: number;
+  /** Measures the steps' shares of the time also where that takes long. */
+  readonly shares?: boolean;
   readonly parameters: Readonly<Record<string, string>>;
+  readonly carried: readonly string[];
 }
 
 /** Runs a hunt and gives its answer piece by piece. Aborting stops the statement on the server. @throws ApiFailure */

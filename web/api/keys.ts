@@ -16,8 +16,17 @@ export const keys = {
   lists: ['lists'] as const,
   list: (name: string) => ['lists', 'one', name] as const,
   event: (id: string) => ['event', id] as const,
-  timeline: (text: string, blanks: Readonly<Record<string, string>>, from: string, to: string) =>
-    ['timeline', text, blanks, from, to] as const,
+  timeline: (
+    text: string,
+    blanks: Readonly<Record<string, string>>,
+    from: string,
+    to: string,
+    besides: readonly string[],
+  ) => ['timeline', text, blanks, from, to, besides] as const,
+  huntPath: (point: number) => ['hunt-points', point] as const,
+  huntPaths: ['hunt-points'] as const,
+  snapshots: ['snapshots'] as const,
+  snapshot: (id: number) => ['snapshots', id] as const,
   savedHunts: ['saved-hunts'] as const,
   dossier: (user: string, from: string, to: string, zone: string) =>
     ['dossier', user, from, to, zone] as const,

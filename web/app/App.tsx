@@ -11,6 +11,9 @@ import { Session } from './session.js';
 const Hunt = lazy(() =>
   import('../features/hunt/HuntPage.js').then((module) => ({ default: module.HuntPage })),
 );
+const Snapshot = lazy(() =>
+  import('../features/hunt/snapshots/SnapshotPage.js').then((module) => ({ default: module.SnapshotPage })),
+);
 const Alerts = lazy(() =>
   import('../features/alerts/AlertsPage.js').then((module) => ({ default: module.AlertsPage })),
 );
@@ -88,6 +91,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Hunt />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/snapshot/:id"
+                  element={
+                    <Place>
+                      <Snapshot />
                     </Place>
                   }
                 />

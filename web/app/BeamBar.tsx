@@ -1,3 +1,4 @@
+import { ArrowsOutLineHorizontal } from '@phosphor-icons/react/dist/csr/ArrowsOutLineHorizontal';
 import { CaretLeft } from '@phosphor-icons/react/dist/csr/CaretLeft';
 import { CaretRight } from '@phosphor-icons/react/dist/csr/CaretRight';
 import { LinkSimple } from '@phosphor-icons/react/dist/csr/LinkSimple';
@@ -7,6 +8,7 @@ import { Button, Dropdown, Form } from 'react-bootstrap';
 import { useLocation } from 'react-router';
 import { span } from '../ui/format.js';
 import { useAsked } from '../beam/asked.js';
+import { CarriedSlips } from './CarriedSlips.js';
 import { presets, useBeam, type Beam, type BeamChange } from '../beam/beam.js';
 
 /** What a date-and-time field holds: wall time in a zone, without the zone. */
@@ -120,6 +122,13 @@ export function BeamBar(): JSX.Element {
       to: to.plus(shift).toUTC().toISO({ suppressMilliseconds: true }) ?? '',
     });
   };
+  const widen = (): void => {
+    const half = length.mapUnits((value) => value / 2);
+    change({
+      from: from.minus(half).toUTC().toISO({ suppressMilliseconds: true }) ?? '',
+      to: to.plus(half).toUTC().toISO({ suppressMilliseconds: true }) ?? '',
+    });
+  };
   const seconds = Math.round(length.as('seconds'));
   const share = (): void => {
     const address = new URL(window.location.href);
@@ -165,7 +174,11 @@ export function BeamBar(): JSX.Element {
         <button type="button" aria-label="Later by the whole window" onClick={() => move(1)}>
           <CaretRight />
         </button>
+        <button type="button" aria-label="Twice as wide" title="Twice as wide" onClick={widen}>
+          <ArrowsOutLineHorizontal />
+        </button>
       </span>
+      <CarriedSlips beam={beam} path={location.pathname} change={change} />
       <span className="grow" />
       {location.pathname === '/hunt' && (
         <Form.Check

@@ -11,6 +11,8 @@ export interface Beam {
   readonly zone: string;
   /** Whether what comes in is shown as it does. */
   readonly live: boolean;
+  /** Conditions that hold besides, such as `user = 'teo.marrash'`. */
+  readonly carried: readonly string[];
 }
 
 /** Windows that end now, and their lengths in minutes. */
@@ -26,7 +28,10 @@ export const presets = [
 const USUAL = '24h';
 
 /** The parameters of the address that belong to the Beam, in their order. */
-export const BEAM_PARAMETERS = ['last', 'from', 'to', 'zone', 'live'] as const;
+export const BEAM_PARAMETERS = ['last', 'from', 'to', 'zone', 'live', 'carry'] as const;
+
+/** More conditions are not carried. */
+export const MOST_CARRIED = 20;
 
 const ownZone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC';
 const iso = (time: DateTime): string => time.toUTC().toISO({ suppressMilliseconds: true }) ?? '';
@@ -36,16 +41,18 @@ export function readBeam(parameters: URLSearchParams, now: DateTime): Beam {
   const asked = parameters.get('zone') ?? ownZone();
   const zone = IANAZone.isValidZone(asked) ? asked : 'UTC';
   const live = parameters.get('live') === '1';
+  const carried = [...new Set(parameters.getAll('carry'))].slice(0, MOST_CARRIED);
   const from = DateTime.fromISO(parameters.get('from') ?? '', { zone: 'utc' });
   const to = DateTime.fromISO(parameters.get('to') ?? '', { zone: 'utc' });
   if (from.isValid && to.isValid && from < to)
-    return { window: { from: iso(from), to: iso(to) }, last: null, zone, live };
+    return { window: { from: iso(from), to: iso(to) }, last: null, zone, live, carried };
   const preset = presets.find(({ last }) => last === (parameters.get('last') ?? USUAL)) ?? presets[3];
   return {
     window: { from: iso(now.minus({ minutes: preset.minutes })), to: iso(now) },
     last: preset.last,
     zone,
     live,
+    carried,
   };
 }
 
@@ -53,13 +60,17 @@ export type BeamChange =
   | { readonly last: string }
   | { readonly from: string; readonly to: string }
   | { readonly zone: string }
-  | { readonly live: boolean };
+  | { readonly live: boolean }
+  | { readonly carried: readonly string[] };
 
 /** The address with a change of the Beam in it. */
 export function writeBeam(parameters: URLSearchParams, change: BeamChange): URLSearchParams {
   const next = new URLSearchParams(parameters);
   if ('zone' in change) next.set('zone', change.zone);
-  else if ('live' in change) {
+  else if ('carried' in change) {
+    next.delete('carry');
+    for (const condition of change.carried) next.append('carry', condition);
+  } else if ('live' in change) {
     if (change.live) next.set('live', '1');
     else next.delete('live');
   } else {
@@ -87,10 +98,7 @@ export function useBeam(asked: number): { beam: Beam; change: (change: BeamChang
 /** The part of an address that carries the Beam to another place. */
 export function beamSearch(parameters: URLSearchParams): string {
   const kept = new URLSearchParams();
-  for (const name of BEAM_PARAMETERS) {
-    const value = parameters.get(name);
-    if (value !== null) kept.set(name, value);
-  }
+  for (const name of BEAM_PARAMETERS) for (const value of parameters.getAll(name)) kept.append(name, value);
   const text = kept.toString();
   return text === '' ? '' : `?${text}`;
 }

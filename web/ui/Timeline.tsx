@@ -29,6 +29,8 @@ interface TimelineProps {
   /** Width of a bar, milliseconds. */
   readonly width: number;
   readonly bars: readonly Bar[];
+  /** Bars of another period to compare with, at the same places; drawn as a line. */
+  readonly behind?: readonly Bar[] | null;
   readonly parts: readonly Part[];
   readonly zone: string;
   readonly brush: Brush | null;
@@ -50,14 +52,46 @@ export function roundTop(value: number): number {
 
 const total = (bar: Bar): number => Object.values(bar.parts).reduce((sum, part) => sum + part, 0);
 
+/** The upper edge of bars as one line, down to the ground where there is none. */
+function outlineOf(
+  bars: readonly Bar[],
+  from: number,
+  to: number,
+  width: number,
+  x: (time: number) => number,
+  y: (value: number) => number,
+): string {
+  const heights = new Map(bars.map((bar) => [bar.start, total(bar)]));
+  const starts = [...heights.keys()].sort((a, b) => a - b);
+  const [begin = from] = starts;
+  // Bars need not begin where the window does.
+  const first = begin - Math.ceil(Math.max(0, begin - from) / width) * width;
+  let path = '';
+  for (let start = first; start < to; start += width) {
+    const high = y(heights.get(start) ?? 0).toFixed(1);
+    path += `${path === '' ? 'M' : 'L'}${x(Math.max(from, start)).toFixed(1)} ${high}H${x(Math.min(to, start + width)).toFixed(1)}`;
+  }
+  return path;
+}
+
 /** Counts over time, stacked by part. A stretch can be brushed by pointer, or by Shift and the arrow keys. */
-export function Timeline({ from, to, width, bars, parts, zone, brush, onBrush }: TimelineProps): JSX.Element {
+export function Timeline({
+  from,
+  to,
+  width,
+  bars,
+  behind = null,
+  parts,
+  zone,
+  brush,
+  onBrush,
+}: TimelineProps): JSX.Element {
   const place = useRef<HTMLDivElement>(null);
   const pixels = useWidth(place);
   const [anchor, setAnchor] = useState<number | null>(null);
   const plot = Math.max(10, pixels - LEFT - 2);
   const x = (time: number): number => LEFT + ((time - from) / (to - from)) * plot;
-  const top = roundTop(Math.max(0, ...bars.map(total)));
+  const top = roundTop(Math.max(0, ...bars.map(total), ...(behind ?? []).map(total)));
   const y = (value: number): number => TOP + PLOT - (value / top) * PLOT;
   const snap = (time: number, up: boolean): number => {
     const steps = (time - from) / width;
@@ -155,6 +189,15 @@ export function Timeline({ from, to, width, bars, parts, zone, brush, onBrush }:
             </g>
           );
         })}
+        {behind !== null && (
+          <path
+            d={outlineOf(behind, from, to, width, x, y)}
+            fill="none"
+            stroke="var(--sev-3)"
+            strokeWidth="1.4"
+            data-series="before"
+          />
+        )}
         {ticks.map(({ time, label }) => (
           <g key={time}>
             <path d={`M${Math.round(x(time)) + 0.5} ${y(0)}v4`} stroke="var(--paper-rule)" />

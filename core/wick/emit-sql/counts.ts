@@ -133,6 +133,6 @@ export function emitCountedSteps(emit: Emit, found: Countable): string {
 
 /** Counts over time, split by a column. */
 export function emitCountedTimeline(emit: Emit, found: Countable, micros: number, split: string): string {
-  return `SELECT ${emitBucket(emit.out, '"time"', micros)} AS time, ${column(split)}::text AS split, sum(events)::float8 AS count
-    FROM (${emitCounted(emit, found)}) AS c${chosen(emit, found)} GROUP BY 1, 2 HAVING sum(events) > 0 ORDER BY 1, 2`;
+  return `SELECT ${emitBucket(emit.out, '"time"', micros)} AS time, ${column(split)}::text COLLATE "C" AS split, sum(events)::float8 AS count
+    FROM (${emitCounted(emit, found)}) AS c${chosen(emit, found)} GROUP BY 1, 2 HAVING sum(events) > 0`;
 }

@@ -105,6 +105,17 @@ function countTables(steps: readonly PlanStep[], firstTable: number, prepared?: 
   return { query: out.finish(`${withQueries(ctes)}SELECT ${counts.join(', ')}`), counted };
 }
 
+/** The statement that makes the rows as they stand after a step and only counts them: for how long it takes. */
+export function toPrefixSql(plan: Plan, step: number, prepared?: Prepared): SqlQuery {
+  const out = new SqlWriter();
+  const emit = makeEmit(out, prepared);
+  const steps = plan.steps.slice(0, step + 1);
+  const counted = countable(steps, { columns: [] });
+  if (counted !== null) return out.finish(emitCountedSteps(emit, counted));
+  const { ctes, last } = emitChain(emit, steps);
+  return out.finish(`${withQueries(ctes)}SELECT count(*)::float8 AS n FROM ${last}`);
+}
+
 /** A count that a step has something to say of. */
 export interface RemarkQuery {
   /** Gives one row with one column `n`. */
@@ -132,10 +143,19 @@ export interface TimelineOptions {
   readonly micros: number;
   /** The stored column that splits each bar. */
   readonly split: string;
+  /** Of its values so many stand for themselves, those with the most events; the rest are one part. */
+  readonly most: number;
 }
 
-/** Counts of the events of a hunt over time: the rows as they stand before the first table step. */
-export function toTimelineSql(plan: Plan, { micros, split }: TimelineOptions, prepared?: Prepared): SqlQuery {
+/**
+ * Counts of the events of a hunt over time: the rows as they stand before the first table step. Rows `time`, `split`,
+ * `other` (true where lighter values are put together) and `count`.
+ */
+export function toTimelineSql(
+  plan: Plan,
+  { micros, split, most }: TimelineOptions,
+  prepared?: Prepared,
+): SqlQuery {
   const out = new SqlWriter();
   const emit = makeEmit(out, prepared);
   const firstTable = plan.steps.findIndex((step) => !keepsEvents(step));
@@ -143,10 +163,15 @@ export function toTimelineSql(plan: Plan, { micros, split }: TimelineOptions, pr
     ['from', 'where', 'set', 'read', 'look'].includes(step.step),
   );
   const counted = countable(eventSteps, { columns: [split], micros });
-  if (counted !== null) return out.finish(emitCountedTimeline(emit, counted, micros, split));
-  const { ctes, last } = emitChain(emit, eventSteps);
-  const bucket = emitBucket(out, '"time"', micros);
-  return out.finish(
-    `${withQueries(ctes)}SELECT ${bucket} AS time, ${column(split)}::text AS split, count(*)::float8 AS count FROM ${last} GROUP BY 1, 2 ORDER BY 1, 2`,
-  );
+  const { ctes, last } = counted === null ? emitChain(emit, eventSteps) : { ctes: [], last: '' };
+  const grouped =
+    counted === null
+      ? `SELECT ${emitBucket(out, '"time"', micros)} AS time, ${column(split)}::text COLLATE "C" AS split, count(*)::float8 AS count FROM ${last} GROUP BY 1, 2`
+      : emitCountedTimeline(emit, counted, micros, split);
+  return out.finish(`${withQueries([
+    ...ctes,
+    `grouped AS (${grouped})`,
+    `heavy AS (SELECT split, TRUE AS hit FROM grouped GROUP BY split ORDER BY sum(count) DESC, split LIMIT ${out.param(most, 'int')})`,
+  ])}SELECT g.time, CASE WHEN h.hit THEN g.split END AS split, h.hit IS NULL AS other, sum(g.count)::float8 AS count
+    FROM grouped g LEFT JOIN heavy h ON h.split IS NOT DISTINCT FROM g.split GROUP BY 1, 2, 3 ORDER BY 1, 3, 2`);
 }

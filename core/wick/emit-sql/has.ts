@@ -1,23 +1,48 @@
 import { lowerAscii } from '../../base/code-points.js';
+import { SEARCH_SEPARATOR, searchedAlone } from '../../events/beyond-raw.js';
 import { columnDef, columnNames } from '../../events/columns.js';
+import { kindNames, outcomes, severities } from '../../events/kinds.js';
 import type { SqlWriter } from './sql-writer.js';
 import { column } from './sql-writer.js';
 
 const UNSEARCHED: ReadonlySet<string> = new Set(['id', 'time', 'received']);
 
-/** Stands between values that are searched together; a needle that holds it is searched value by value. */
-const SEPARATOR = '\u0001';
+const SEPARATOR = SEARCH_SEPARATOR;
+/** What columns of fixed words may hold. */
+const words: Readonly<Record<string, readonly string[]>> = {
+  kind: kindNames,
+  outcome: outcomes,
+  severity: severities,
+};
 
 /** A pattern that finds a text anywhere. */
 const anywhere = (text: string): string => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
 
 /**
- * `has`: a text anywhere in the stored event, ASCII letters ignoring case. The columns are searched as one text;
- * JSON first by its spelling, which is quick, and only what passes is searched value by value, since a key may
- * have matched.
+ * `has`: a text anywhere in the stored event, ASCII letters ignoring case: in the raw record, in what does not stand
+ * there as it is, or in the few columns that are searched alone. An event of which that is not known is searched value
+ * by value, and so is a text that would fit across two of them.
  */
 export function emitHas(out: SqlWriter, needle: string): string {
   const pattern = out.param(anywhere(needle), 'text');
+  const inValues = emitInValues(out, needle, pattern);
+  const inRaw = `${column('raw')} COLLATE "C" ILIKE ${pattern}`;
+  if (needle.includes(SEPARATOR)) return `(${inRaw} OR ${inValues})`;
+  const lowered = lowerAscii(needle);
+  const alone = searchedAlone.flatMap((name) => {
+    const fixed = words[name];
+    if (fixed === undefined) return [`${column(name)} COLLATE "C" ILIKE ${pattern}`];
+    const fitting = fixed.filter((word) => word.includes(lowered));
+    return fitting.length === 0 ? [] : [`${column(name)} = ANY(${out.param(fitting, 'text[]')})`];
+  });
+  return `(${inRaw} OR CASE WHEN "beyond" IS NULL THEN ${inValues} ELSE ${[`"beyond" ILIKE ${pattern}`, ...alone].join(' OR ')} END)`;
+}
+
+/**
+ * A text in any value of an event. The columns are searched as one text; JSON first by its spelling, which is quick,
+ * and only what passes is searched value by value, since a key may have matched.
+ */
+function emitInValues(out: SqlWriter, needle: string, pattern: string): string {
   const searched = columnNames.filter((name) => !UNSEARCHED.has(name));
   // A number is spelled in few signs, an address too: columns whose values cannot hold the needle are left alone.
   const maybeNumber = /^[0-9.-]*$/.test(needle);
@@ -46,5 +71,5 @@ export function emitHas(out: SqlWriter, needle: string): string {
   const inDocuments = documents.map(
     (document) => `(${quick === '' ? '' : document + quick}wick.json_has(${document}, ${lowered}))`,
   );
-  return `(${column('raw')} COLLATE "C" ILIKE ${pattern} OR ${inTexts} OR ${inDocuments.join(' OR ')})`;
+  return `(${inTexts} OR ${inDocuments.join(' OR ')})`;
 }

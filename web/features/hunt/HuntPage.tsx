@@ -1,42 +1,47 @@
-import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
 import { useCallback, useEffect, useMemo, useRef, useState, type JSX } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useSearchParams } from 'react-router';
 import type { Problem } from '../../../core/wire/common.js';
-import type { ListSummary } from '../../../core/wire/lists.js';
-import type { Source } from '../../../core/wire/sources.js';
-import type { CompileOptions } from '../../../core/wick/compile.js';
+import type { Question } from '../../../core/wire/paths.js';
+import { CARRIED } from '../../../core/wick/compile.js';
 import { eventsBehind, textUpTo } from '../../../core/wick/edit-steps.js';
-import { addStep, stepFor, type ValueAction } from '../../../core/wick/write-step.js';
-import { askJson } from '../../api/client.js';
+import { addStep, columnStep, renameStep, stepFor } from '../../../core/wick/write-step.js';
 import type { AlsoEvent, RowEvent } from '../../api/hunt-stream.js';
-import { keys } from '../../api/keys.js';
+import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
-import { beamSearch, useBeam } from '../../beam/beam.js';
+import { beamSearch, useBeam, writeBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
 import type { Brush } from '../../ui/Timeline.js';
 import { useKeys } from '../../ui/use-keys.js';
-import { CellMenu, type PickedValue } from './CellMenu.js';
+import { BenchMenus, type Opened } from './BenchMenus.js';
 import { FollowLine } from './FollowLine.js';
-import { readHuntAddress, writeHuntAddress } from './hunt-address.js';
-import { HuntTimeline } from './HuntTimeline.js';
+import { Guide } from './guide/Guide.js';
+import { addressOfQuestion, readHuntAddress, writeHuntAddress, type HuntAddress } from './hunt-address.js';
+import { HuntTimeline, useTimeline } from './HuntTimeline.js';
 import type { StepCount } from './ladder-gutters.js';
+import type { PickedValue } from './menus/CellMenu.js';
+import { PathPanel } from './path/PathPanel.js';
+import { usePath } from './path/use-path.js';
 import { ReadingPanel } from './ReadingPanel.js';
 import { Result } from './Result.js';
+import { SnapshotsPanel } from './snapshots/SnapshotsPanel.js';
 import { Spine } from './Spine.js';
-import { useFollow } from './use-follow.js';
-import { withLive } from './with-live.js';
-import { SCREEN_ROWS, useHuntRun, type HuntRun } from './use-hunt-run.js';
 import { StepsSheet } from './StepsSheet.js';
+import { barsOf, totalOf } from './timeline-parts.js';
+import { useFollow } from './use-follow.js';
+import { useHuntOptions } from './use-hunt-options.js';
+import { MOST_SCREEN_ROWS, SCREEN_ROWS, useHuntRun, type HuntRun } from './use-hunt-run.js';
+import { withLive } from './with-live.js';
 
 const NO_EVENTS: readonly RowEvent[] = [];
-const SUBJECTS = new Set(['user', 'target_user', 'acting_as']);
 
-/** Each step's count beside the count of the step before it. */
+/** Each step's count beside the count of the step before it; what the Beam carries counts with "from". */
 const toCounts = (steps: HuntRun['steps']): StepCount[] =>
-  steps.flatMap(({ line, rows }, i) =>
-    rows === null ? [] : [{ line, rows, before: steps[i - 1]?.rows ?? null }],
-  );
+  steps
+    .filter((_, i) => steps[i + 1]?.keyword !== CARRIED)
+    .flatMap(({ line, rows, share }, i, all) =>
+      rows === null ? [] : [{ line, rows, share, before: all[i - 1]?.rows ?? null }],
+    );
 
 /** The text with the offending word replaced by the one that was suggested; null where none was. */
 function corrected(text: string, { place }: Problem): string | null {
@@ -57,33 +62,66 @@ function alsoOpened(events: readonly RowEvent[], id: string): readonly AlsoEvent
 
 /** The bench where steps are written and results read. */
 export function HuntPage(): JSX.Element {
-  const { at, again } = useAsked();
-  const { beam, change } = useBeam(at);
+  const { at: askedAt, again } = useAsked();
+  const { beam, change } = useBeam(askedAt);
+  const person = usePerson();
   const [parameters, setParameters] = useSearchParams();
-  const navigate = useNavigate();
-  const {
-    text: whole,
-    blanks,
-    peek,
-    readId,
-    view,
-  } = useMemo(() => readHuntAddress(parameters), [parameters]);
+  const address = useMemo(() => readHuntAddress(parameters), [parameters]);
+  const { text: whole, blanks, peek, readId, view, split, before, at, guide } = address;
+  const go = useCallback(
+    (next: Partial<HuntAddress>, replace = false) =>
+      setParameters((known) => writeHuntAddress(known, next), { replace }),
+    [setParameters],
+  );
   const asked = peek === null ? whole : textUpTo(whole, peek);
   const [text, setText] = useState(whole);
-  const { run: ran, start, stop } = useHuntRun(asked, beam.window, blanks);
-  const { followed, pause, point } = useFollow(asked, blanks, beam.live);
+  /** More rows, or shares of time, are wanted of this hunt alone. */
+  const [wanted, setWanted] = useState({ of: '', rows: SCREEN_ROWS, shares: false });
+  const more = wanted.of === asked ? wanted : { rows: SCREEN_ROWS, shares: false };
+  const {
+    run: ran,
+    start,
+    stop,
+  } = useHuntRun(asked, beam.window, blanks, beam.carried, more.rows, more.shares);
+  const { followed, pause, point } = useFollow(asked, blanks, beam.carried, beam.live);
   const run = useMemo(() => (beam.live ? withLive(ran, followed) : ran), [beam.live, ran, followed]);
   const [brushed, setBrushed] = useState<{ over: string; brush: Brush } | null>(null);
-  const [menu, setMenu] = useState<{ picked: PickedValue; at: { x: number; y: number } } | null>(null);
-  const lists = useQuery({
-    queryKey: keys.lists,
-    queryFn: () => askJson<{ lists: ListSummary[] }>('/lists'),
-  });
-  const sources = useQuery({
-    queryKey: keys.sources,
-    queryFn: () => askJson<{ sources: Source[] }>('/sources'),
-  });
+  const [opened, setOpened] = useState<Opened | null>(null);
+  const help = useHuntOptions(beam);
+  const options = useMemo(() => ({ ...help.options, carried: beam.carried }), [help.options, beam.carried]);
   const search = beamSearch(parameters);
+  const question = useMemo(
+    (): Question => ({
+      text: asked,
+      window: beam.window,
+      parameters: blanks,
+      carried: [...beam.carried],
+      ...(beam.last !== null && { last: beam.last }),
+    }),
+    [asked, beam.window, beam.last, beam.carried, blanks],
+  );
+  const { last: _, ...now } = question;
+  const lit = { text: asked, blanks, window: beam.window, carried: beam.carried };
+  const timeline = useTimeline(lit, split ?? 'outcome', true);
+  const bars = useMemo(() => {
+    if (timeline.isPlaceholderData) return null;
+    return timeline.data === undefined
+      ? timeline.isError
+        ? []
+        : null
+      : barsOf(timeline.data.bars)
+          .slice(-60)
+          .map((bar) => totalOf([bar]));
+  }, [timeline.data, timeline.isError, timeline.isPlaceholderData]);
+  usePath({
+    question,
+    run: ran,
+    bars,
+    resting: peek !== null || beam.live || ran.text !== asked,
+    at,
+    onReach: useCallback((reached: number) => go({ at: reached }, true), [go]),
+  });
+
   // A brush belongs to the hunt and window it was drawn over, and goes with them.
   const over = `${beam.window.from} ${beam.window.to} ${asked}`;
   const brush = brushed?.over === over ? brushed.brush : null;
@@ -99,141 +137,67 @@ export function HuntPage(): JSX.Element {
     lastAsked.current = whole;
   }, [whole]);
 
-  const options = useMemo((): CompileOptions => {
-    const micros = (iso: string): number => DateTime.fromISO(iso).toMillis() * 1000;
-    const listed = lists.data?.lists ?? [];
-    return {
-      window: { from: micros(beam.window.from), to: micros(beam.window.to) },
-      now: micros(beam.window.to),
-      lists: listed,
-    };
-  }, [beam.window.from, beam.window.to, lists.data]);
-  const help = useMemo(
-    () => ({
-      options,
-      catalogue: {
-        lists: (lists.data?.lists ?? []).map((list) => list.name),
-        sources: (sources.data?.sources ?? []).map((source) => source.name),
-      },
-    }),
-    [options, lists.data, sources.data],
-  );
-
   const ask = useCallback(
-    (next: string, filled?: Readonly<Record<string, string>>) => {
+    (next: string, filled?: Readonly<Record<string, string>>, begins = false) => {
       again();
       setText(next);
       const unchanged = next === whole && filled === undefined && peek === null;
-      setParameters((before) =>
-        writeHuntAddress(before, { text: next, peek: null, ...(filled && { blanks: filled }) }),
-      );
+      go({
+        text: next,
+        peek: null,
+        ...(filled && { blanks: filled }),
+        ...(begins && { at: null, view: null }),
+      });
       // The same text over the same window is asked again all the same.
       if (unchanged && beam.last === null) start();
     },
-    [again, setParameters, whole, peek, start, beam.last],
+    [again, go, whole, peek, start, beam.last],
   );
-  const write = useCallback(
-    (action: ValueAction, picked: PickedValue) => {
-      const step = stepFor(action, {
-        column: picked.column.name,
-        type: picked.column.type,
-        value: picked.value,
-      });
-      if (step === null) return;
-      // What is clicked in a peek is written where the peek stands, the steps after it stay.
+  /** Writes a step where what was clicked stands: in a peek that is before the steps after it. */
+  const writeStep = useCallback(
+    (step: string) => {
       const isPeek = peek !== null && text.startsWith(asked);
       ask(isPeek ? addStep(asked, step, options) + text.slice(asked.length) : addStep(text, step, options));
     },
     [text, asked, peek, options, ask],
   );
-  const read = useCallback(
-    (id: string | null) => setParameters((before) => writeHuntAddress(before, { readId: id })),
-    [setParameters],
+  const write = useCallback(
+    (action: Parameters<typeof stepFor>[0], picked: PickedValue) => {
+      const step = stepFor(action, {
+        column: picked.column.name,
+        type: picked.column.type,
+        value: picked.value,
+      });
+      if (step !== null) writeStep(step);
+    },
+    [writeStep],
   );
-  const peekAt = useCallback(
-    (line: number | null) =>
-      setParameters((before) => writeHuntAddress(before, { text, peek: line, readId: null })),
-    [setParameters, text],
-  );
+  const peekAt = useCallback((line: number | null) => go({ text, peek: line, readId: null }), [go, text]);
+  const shiftBeam = (from: number, to: number): void =>
+    change({ from: new Date(from).toISOString(), to: new Date(to).toISOString() });
+  const [begins, ends] = [Date.parse(beam.window.from), Date.parse(beam.window.to)];
   useKeys({
     p: () => beam.live && pause(!followed.paused),
+    '[': () => shiftBeam(2 * begins - ends, begins),
+    ']': () => shiftBeam(ends, 2 * ends - begins),
+    '-': () => shiftBeam(begins - (ends - begins) / 2, ends + (ends - begins) / 2),
+    '+': () => brush !== null && shiftBeam(brush.from, brush.to),
     Escape: () => {
-      if (readId !== null) read(null);
+      if (readId !== null) go({ readId: null });
       else if (peek !== null) peekAt(null);
       else setBrush(null);
     },
   });
 
   const counts = useMemo(() => toCounts(run.steps), [run.steps]);
-  const narrow = (): void => {
-    if (brush === null) return;
-    change({ from: new Date(brush.from).toISOString(), to: new Date(brush.to).toISOString() });
-  };
   const stale = text.trim() !== whole.trim();
-  const picked = menu?.picked;
-  const subject =
-    picked !== undefined &&
-    SUBJECTS.has(picked.column.field ?? '') &&
-    typeof picked.value === 'string' &&
-    picked.value !== ''
-      ? picked.value
-      : null;
-  const behind = picked?.row === undefined ? null : eventsBehind(asked, picked.row, options);
-  const putRight = (problem: Problem): void => {
-    const next = corrected(whole, problem);
-    if (next !== null) ask(next);
+  const untimed = run.status === 'done' && !stale && run.steps.some(({ share }) => share === null);
+  const events = run.events;
+  const readNext = (way: 1 | -1): void => {
+    const ids = events.flatMap((event) => (event === null ? [] : [event.id]));
+    const next = ids[ids.indexOf(readId ?? '') + way];
+    if (next !== undefined) go({ readId: next }, true);
   };
-  const result = (
-    <Result
-      run={run}
-      reading={readId}
-      zone={beam.zone}
-      brush={brush}
-      stale={stale}
-      onOver={(over) => {
-        // The rows never jump under the pointer.
-        if (beam.live) point(over);
-      }}
-      onPick={(picked, place) => setMenu({ picked, at: place })}
-      onRead={(event) => read(event.id)}
-      onStop={stop}
-      onRunAgain={() => ask(text)}
-      view={view}
-      onView={(next) =>
-        setParameters((before) => writeHuntAddress(before, { view: next === 'table' ? null : next }))
-      }
-      exportAddress={(format) =>
-        `/api/v1/hunts/export?${new URLSearchParams({
-          format,
-          text: asked,
-          from: beam.window.from,
-          to: beam.window.to,
-          parameters: JSON.stringify(blanks),
-        })}`
-      }
-      peek={peek === null ? null : { line: peek, onWhole: () => peekAt(null) }}
-      follow={beam.live ? <FollowLine followed={followed} onPause={pause} /> : null}
-      live={beam.live && !followed.paused ? followed.events : NO_EVENTS}
-      timeline={
-        <HuntTimeline
-          text={asked}
-          blanks={blanks}
-          window={beam.window}
-          zone={beam.zone}
-          brush={brush}
-          onBrush={setBrush}
-        />
-      }
-      onNarrow={narrow}
-      onClearBrush={() => setBrush(null)}
-      curl={
-        <CurlLink
-          path="/hunts/run"
-          body={{ text: asked, window: beam.window, limit: SCREEN_ROWS, parameters: blanks }}
-        />
-      }
-    />
-  );
 
   return (
     <main
@@ -241,7 +205,7 @@ export function HuntPage(): JSX.Element {
       style={{ gridTemplateColumns: readId === null ? '404px minmax(0, 1fr)' : '62px 440px minmax(0, 1fr)' }}
     >
       {readId !== null ? (
-        <Spine steps={run.steps} onOpen={() => read(null)} />
+        <Spine steps={run.steps} onOpen={() => go({ readId: null })} />
       ) : (
         <StepsSheet
           text={text}
@@ -253,35 +217,131 @@ export function HuntPage(): JSX.Element {
           stale={stale}
           onChange={setText}
           onRun={ask}
-          onPeek={(line) => peekAt(line)}
+          onOpen={(chosen) => ask(chosen, {}, true)}
+          onPeek={peekAt}
           onStop={stop}
-          onPutRight={putRight}
+          onPutRight={(problem) => {
+            const next = corrected(whole, problem);
+            if (next !== null) ask(next);
+          }}
+          onTime={untimed ? () => setWanted({ of: asked, rows: more.rows, shares: true }) : undefined}
+          onGuide={() => go({ guide: 1 })}
+          guide={
+            guide !== null && (
+              <Guide
+                step={guide}
+                now={{
+                  text: asked,
+                  hours: DateTime.fromISO(beam.window.to)
+                    .diff(DateTime.fromISO(beam.window.from))
+                    .as('hours'),
+                  split,
+                  reading: readId !== null,
+                  peeking: peek !== null,
+                  view,
+                  rows: run.rows.length,
+                }}
+                onStep={(next) => go({ guide: next }, true)}
+              />
+            )
+          }
+          path={
+            <PathPanel
+              at={at}
+              zone={beam.zone}
+              onGo={(chosen) => {
+                again();
+                setParameters((known) =>
+                  writeHuntAddress(addressOfQuestion(known, chosen.question), { at: chosen.id }),
+                );
+              }}
+            />
+          }
+          snapshots={<SnapshotsPanel question={question} zone={beam.zone} search={search} />}
         />
       )}
-      {result}
+      <Result
+        run={run}
+        reading={readId}
+        zone={beam.zone}
+        brush={brush}
+        stale={stale}
+        question={now}
+        onMore={
+          more.rows < MOST_SCREEN_ROWS
+            ? () => setWanted({ of: asked, rows: MOST_SCREEN_ROWS, shares: false })
+            : undefined
+        }
+        onOver={(inside) => {
+          // The rows never jump under the pointer.
+          if (beam.live) point(inside);
+        }}
+        onPick={(picked, place) => setOpened({ open: 'cell', picked, at: place })}
+        onColumn={(column, place, shown) => setOpened({ open: 'column', column, shown, at: place })}
+        onRead={(event) => go({ readId: event.id })}
+        onStop={stop}
+        onRunAgain={() => ask(text)}
+        view={view}
+        onView={(next) => go({ view: next === 'table' ? null : next })}
+        exportAddress={(format) =>
+          `/api/v1/hunts/export?${new URLSearchParams({
+            format,
+            text: asked,
+            from: beam.window.from,
+            to: beam.window.to,
+            parameters: JSON.stringify(blanks),
+            carried: JSON.stringify(beam.carried),
+          })}`
+        }
+        peek={peek === null ? null : { line: peek, onWhole: () => peekAt(null) }}
+        follow={beam.live ? <FollowLine followed={followed} onPause={pause} /> : null}
+        live={beam.live && !followed.paused ? followed.events : NO_EVENTS}
+        timeline={
+          <HuntTimeline
+            {...lit}
+            zone={beam.zone}
+            brush={brush}
+            onBrush={setBrush}
+            split={split}
+            onSplit={(next) => go({ split: next })}
+            before={before}
+            onBefore={(next) => go({ before: next })}
+            onPick={(picked, place) => setOpened({ open: 'cell', picked, at: place })}
+          />
+        }
+        onNarrow={() => brush !== null && shiftBeam(brush.from, brush.to)}
+        onClearBrush={() => setBrush(null)}
+        curl={<CurlLink path="/hunts/run" body={{ ...now, limit: more.rows }} />}
+      />
       {readId !== null && (
         <ReadingPanel
           id={readId}
           zone={beam.zone}
           search={search}
           onStep={write}
-          onClose={() => read(null)}
+          onClose={() => go({ readId: null })}
           also={alsoOpened(run.events, readId)}
-          onRead={read}
+          onRead={(id) => go({ readId: id })}
+          onNext={readNext}
         />
       )}
-      {menu !== null && (
-        <CellMenu
-          picked={menu.picked}
-          at={menu.at}
-          onStep={write}
-          onClose={() => setMenu(null)}
-          {...(behind !== null && { onBehind: () => ask(behind) })}
-          {...(subject !== null && {
-            onDossier: () => void navigate(`/dossier/user/${encodeURIComponent(subject)}${search}`),
-          })}
-        />
-      )}
+      <BenchMenus
+        opened={opened}
+        onOpen={setOpened}
+        question={now}
+        zone={beam.zone}
+        search={search}
+        mayChange={person.role !== 'reader'}
+        onStep={write}
+        onColumnStep={(action, column) => writeStep(columnStep(action, column.name))}
+        onRename={(column, name, shown) => ask(`${text.trimEnd()}\n${renameStep(shown, column.name, name)}`)}
+        onSplit={(field) => go({ split: field === 'outcome' ? null : field })}
+        onCarry={(condition) =>
+          setParameters((known) => writeBeam(known, { carried: [...new Set([...beam.carried, condition])] }))
+        }
+        behind={(picked) => (picked.row === undefined ? null : eventsBehind(asked, picked.row, options))}
+        onAsk={ask}
+      />
     </main>
   );
 }

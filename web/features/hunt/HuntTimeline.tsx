@@ -1,73 +1,113 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, type JSX } from 'react';
+import { Form } from 'react-bootstrap';
 import type { Timeline as TimelineWire } from '../../../core/wire/hunts.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { count } from '../../ui/format.js';
 import { Outcome } from '../../ui/Glyphs.js';
-import { Timeline, type Bar, type Brush, type Part } from '../../ui/Timeline.js';
+import { Timeline, type Brush } from '../../ui/Timeline.js';
+import type { PickedValue } from './menus/CellMenu.js';
+import { barsOf, OTHERS, partsOf, pickedPart, shiftedBack, SPLITS, totalOf } from './timeline-parts.js';
 
-/** Parts in the order they are stacked; before or success is pale, after or failure is ink blue, in every chart. */
-const parts: readonly Part[] = [
-  { name: 'success', colour: 'var(--out-success)', pale: true },
-  { name: 'allowed', colour: 'var(--out-allowed)', pale: true },
-  { name: 'unknown', colour: 'var(--c6)', pale: false },
-  { name: 'blocked', colour: 'var(--out-blocked)', pale: false },
-  { name: 'failure', colour: 'var(--out-failure)', pale: false },
-];
-
-interface HuntTimelineProps {
+export interface Asked {
   readonly text: string;
   readonly blanks: Readonly<Record<string, string>>;
   readonly window: { readonly from: string; readonly to: string };
+  readonly carried: readonly string[];
+}
+
+interface HuntTimelineProps extends Asked {
   readonly zone: string;
   readonly brush: Brush | null;
   readonly onBrush: (brush: Brush | null) => void;
+  /** The field that splits the bars; null for the outcome. */
+  readonly split: string | null;
+  readonly onSplit: (split: string | null) => void;
+  /** Whether the period before is drawn, too. */
+  readonly before: boolean;
+  readonly onBefore: (before: boolean) => void;
+  readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
 }
 
-/** When the events of a hunt happened, by outcome. */
-export function HuntTimeline({ text, blanks, window, zone, brush, onBrush }: HuntTimelineProps): JSX.Element {
-  const timeline = useQuery({
-    queryKey: keys.timeline(text, blanks, window.from, window.to),
+/** Counts over time of what is asked, split by a field. */
+export function useTimeline(asked: Asked, split: string, enabled: boolean) {
+  const { text, blanks, window, carried } = asked;
+  return useQuery({
+    queryKey: keys.timeline(text, blanks, window.from, window.to, [split, ...carried]),
     queryFn: ({ signal }) =>
       askJson<TimelineWire>('/hunts/timeline', {
         method: 'POST',
-        body: { text, window, bars: 60, parameters: blanks },
+        body: { text, window, bars: 60, parameters: blanks, carried, split },
         signal,
       }),
-    enabled: text.trim() !== '',
-    placeholderData: (before) => before,
+    enabled: enabled && text.trim() !== '',
+    placeholderData: (known) => known,
     staleTime: Infinity,
     retry: false,
   });
-  const { data } = timeline;
-  const bars = useMemo(() => {
-    const found = new Map<number, Bar & { parts: Record<string, number> }>();
-    for (const { time, split, count: rows } of data?.bars ?? []) {
-      const start = Date.parse(time);
-      const bar = found.get(start) ?? { start, parts: {} };
-      const name = split ?? 'unknown';
-      bar.parts[name] = (bar.parts[name] ?? 0) + rows;
-      found.set(start, bar);
-    }
-    return [...found.values()].sort((a, b) => a.start - b.start);
-  }, [data]);
-  const totals = parts
-    .map((part) => ({ ...part, rows: bars.reduce((sum, bar) => sum + (bar.parts[part.name] ?? 0), 0) }))
-    .filter((part) => part.rows > 0);
+}
+
+/** When the events of a hunt happened, by outcome or any other field, beside the period before where that is wanted. */
+export function HuntTimeline(props: HuntTimelineProps): JSX.Element {
+  const { window, zone, brush, onBrush, onSplit, before, onBefore, onPick } = props;
+  const split = props.split ?? 'outcome';
+  const { data } = useTimeline(props, split, true);
+  const earlier = useTimeline({ ...props, window: shiftedBack(window) }, 'outcome', before);
+  const bars = useMemo(() => barsOf(data?.bars ?? []), [data]);
+  const parts = useMemo(() => partsOf(split, bars), [split, bars]);
   const shown = data?.window ?? window;
+  const behind = useMemo(() => {
+    if (!before || earlier.data === undefined) return null;
+    const shift = Date.parse(shown.from) - Date.parse(earlier.data.window.from);
+    return barsOf(earlier.data.bars).map((bar) => ({ ...bar, start: bar.start + shift }));
+  }, [before, earlier.data, shown.from]);
+  const choices = props.split === null || SPLITS.includes(props.split) ? SPLITS : [...SPLITS, props.split];
   return (
     <>
       <div className="inset legend">
-        <span className="soft">Events before any table step</span>
+        <span className="soft">Events before any table step, by</span>
+        <Form.Select
+          size="sm"
+          className="plain-select mono"
+          aria-label="Split the bars by"
+          value={split}
+          onChange={(event) => onSplit(event.target.value === 'outcome' ? null : event.target.value)}
+        >
+          {choices.map((name) => (
+            <option key={name}>{name}</option>
+          ))}
+        </Form.Select>
+        <Form.Check
+          id="period-before"
+          label="with the period before"
+          checked={before}
+          onChange={(event) => onBefore(event.target.checked)}
+        />
         <span className="grow" />
-        {totals.map(({ name, colour, rows }) => (
-          <span key={name}>
+        {behind !== null && (
+          <span>
+            <svg className="glyph" width="16" height="11" aria-hidden="true">
+              <path d="M0 9H5V3H11V6H16" fill="none" stroke="var(--sev-3)" strokeWidth="1.4" />
+            </svg>{' '}
+            before {count(totalOf(behind))}
+          </span>
+        )}
+        {parts.map(({ name, colour, rows }) => (
+          <button
+            key={name}
+            type="button"
+            className="legend-part"
+            disabled={name === OTHERS}
+            title={name === OTHERS ? 'Lighter values, put together' : `${split}: ${name}`}
+            onClick={(event) => onPick(pickedPart(split, name), { x: event.clientX, y: event.clientY + 6 })}
+          >
             <svg className="glyph" width="11" height="11" aria-hidden="true">
               <rect x=".5" y=".5" width="10" height="10" fill={colour} stroke="var(--ink-faint)" />
             </svg>
-            <Outcome outcome={name} /> {count(rows)}
-          </span>
+            {split === 'outcome' ? <Outcome outcome={name} /> : <span className="mono cut">{name}</span>}{' '}
+            {count(rows)}
+          </button>
         ))}
       </div>
       <Timeline
@@ -75,6 +115,7 @@ export function HuntTimeline({ text, blanks, window, zone, brush, onBrush }: Hun
         to={Date.parse(shown.to)}
         width={(data?.seconds ?? 60) * 1000}
         bars={bars}
+        behind={behind}
         parts={parts}
         zone={zone}
         brush={brush}

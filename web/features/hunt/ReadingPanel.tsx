@@ -3,7 +3,7 @@ import { X } from '@phosphor-icons/react/dist/csr/X';
 import { useMemo, useState, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
-import { isJsonObject, type Json } from '../../../core/base/json.js';
+import type { Json } from '../../../core/base/json.js';
 import { columnDef, columnNames, type ColumnGroup, type ColumnName } from '../../../core/events/columns.js';
 import type { StoredEventWire } from '../../../core/wire/hunts.js';
 import type { ValueAction } from '../../../core/wick/write-step.js';
@@ -14,9 +14,13 @@ import { keys } from '../../api/keys.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { showTime } from '../../ui/format.js';
+import { Key } from '../../ui/Key.js';
+import { useKeys } from '../../ui/use-keys.js';
 import { Outcome } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
-import type { PickedValue } from './CellMenu.js';
+import type { PickedValue } from './menus/CellMenu.js';
+import { Changes } from './reading/Changes.js';
+import { countFields, OriginalTree } from './reading/OriginalTree.js';
 
 /** The questions an event answers, and the columns that answer them. */
 const groups: readonly {
@@ -27,7 +31,7 @@ const groups: readonly {
 }[] = [
   { title: 'Who', of: ['who'] },
   { title: 'Did what', of: ['what', 'program'], not: ['outcome', 'reason', 'status_code', 'source'] },
-  { title: 'To what', of: ['to', 'cloud'] },
+  { title: 'To what', of: ['to', 'cloud'], not: ['changes'] },
   { title: 'From where', of: ['from'] },
   { title: 'How it ended', of: ['much'], also: ['outcome', 'reason', 'status_code'] },
   { title: 'Where it is from', of: [], also: ['source', 'received'] },
@@ -49,17 +53,6 @@ function fieldsOf(event: StoredEventWire, group: (typeof groups)[number]): Field
   });
 }
 
-/** All of the source's own fields, nested ones by their dotted path. */
-function flatten(value: Json, path: string, into: [string, Json][] = []): [string, Json][] {
-  if (isJsonObject(value) && Object.keys(value).length > 0) {
-    for (const [key, inner] of Object.entries(value))
-      flatten(inner, path === '' ? key : `${path}.${key}`, into);
-  } else if (Array.isArray(value) && value.length > 0) {
-    (value as readonly Json[]).forEach((inner, i) => flatten(inner, `${path}.${i}`, into));
-  } else into.push([path, value]);
-  return into;
-}
-
 const shownValue = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));
 
 interface ReadingPanelProps {
@@ -71,6 +64,8 @@ interface ReadingPanelProps {
   /** Further events that the row opens, such as where a journey began. */
   readonly also: readonly AlsoEvent[];
   readonly onRead: (id: string) => void;
+  /** Goes to the event of the next row, or of the one before. */
+  readonly onNext: (way: 1 | -1) => void;
 }
 
 /** Time before and after an event that is looked at, by what it is looked at for. */
@@ -115,7 +110,9 @@ export function ReadingPanel({
   onClose,
   also,
   onRead,
+  onNext,
 }: ReadingPanelProps): JSX.Element {
+  useKeys({ j: () => onNext(1), k: () => onNext(-1) });
   const event = useQuery({
     queryKey: keys.event(id),
     queryFn: ({ signal }) => askJson<StoredEventWire>(`/events/${id}`, { signal }),
@@ -161,12 +158,9 @@ function EventText({
   search,
   onStep,
   onClose,
-}: Omit<ReadingPanelProps, 'id' | 'also' | 'onRead'> & { event: StoredEventWire }): JSX.Element {
+}: Omit<ReadingPanelProps, 'id' | 'also' | 'onRead' | 'onNext'> & { event: StoredEventWire }): JSX.Element {
   const [find, setFind] = useState('');
-  const original = useMemo(() => flatten(event.original as Json, ''), [event]);
-  const found = original.filter(([path, value]) =>
-    `${path} ${shownValue(value)}`.toLowerCase().includes(find.toLowerCase()),
-  );
+  const fields = useMemo(() => countFields(event.original as Json), [event]);
   const title = [event['operation'] ?? event.kind, event['outcome']]
     .filter((word) => typeof word === 'string')
     .join(', ');
@@ -193,15 +187,23 @@ function EventText({
               <h3>{group.title}</h3>
               <dl>
                 {fields.map((field) => (
-                  <FieldLine key={field.name} field={field} zone={zone} search={search} onStep={onStep} />
+                  <FieldLine
+                    key={field.name}
+                    field={field}
+                    zone={zone}
+                    search={search}
+                    onStep={onStep}
+                    explained={event.explained?.[field.name]}
+                  />
                 ))}
               </dl>
             </div>
           );
         })}
+        <Changes changes={(event['changes'] as Json | undefined) ?? null} />
         <div className="sub-head ruled">
           <h3 className="section-head">All original fields</h3>
-          <span className="xs faint grow">{original.length} fields, as the source wrote them</span>
+          <span className="xs faint grow">{fields} fields, as the source wrote them</span>
           <Form.Control
             size="sm"
             style={{ width: 130 }}
@@ -218,23 +220,14 @@ function EventText({
             Copy all
           </button>
         </div>
-        <div className="inset original-fields pb-2">
-          {found.map(([path, value]) => (
-            <div key={path}>
-              <b title={path}>{path}</b>
-              <span>{shownValue(value)}</span>
-            </div>
-          ))}
-          {found.length === 0 && <p className="soft">No field holds this.</p>}
-        </div>
+        <OriginalTree value={event.original as Json} find={find} onStep={onStep} />
         <div className="raw" aria-label="Raw record">
           {event.raw}
         </div>
       </div>
       <div className="sheet-foot">
-        <span>
-          <kbd>Esc</kbd> close the reading
-        </span>
+        <Key keys={['J', 'K']}>next, before</Key>
+        <Key keys={['Esc']}>close</Key>
         <span className="grow" />
         <CurlLink path={`/events/${event.id}`} />
       </div>
@@ -247,8 +240,11 @@ function FieldLine({
   zone,
   search,
   onStep,
+  explained,
 }: {
   field: Field;
+  /** What a code means, in plain words. */
+  explained: string | undefined;
   zone: string;
   search: string;
   onStep: ReadingPanelProps['onStep'];
@@ -272,6 +268,7 @@ function FieldLine({
             text
           )}
         </span>
+        {explained !== undefined && <span className="explained">: {explained}</span>}
         {!Array.isArray(value) && typeof value !== 'object' && (
           <span className="duo">
             <button type="button" onClick={() => onStep('keep', picked)}>

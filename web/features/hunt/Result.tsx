@@ -4,12 +4,15 @@ import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Reading } from '../../ui/State.js';
 import type { Brush } from '../../ui/Timeline.js';
-import type { PickedValue } from './CellMenu.js';
-import { firstColumns } from './cells.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { Question } from '../../../core/wire/paths.js';
+import type { PickedValue } from './menus/CellMenu.js';
+import { CoverageLine } from './CoverageLine.js';
+import { firstColumns, inReadingOrder } from './cells.js';
 import { ColumnsMenu } from './ColumnsMenu.js';
 import { ResultGrid } from './ResultGrid.js';
 import { viewsOf, type View } from './views/shape.js';
-import { SCREEN_ROWS, type HuntRun } from './use-hunt-run.js';
+import { MOST_SCREEN_ROWS, type HuntRun } from './use-hunt-run.js';
 
 /** Charts are heavy, and only fetched when one is looked at. */
 const Pictures = lazy(async () => ({ default: (await import('./views/Pictures.js')).Pictures }));
@@ -34,6 +37,11 @@ interface ResultProps {
   /** Where the whole result can be had as a file. */
   readonly exportAddress: (format: 'csv' | 'jsonl') => string;
   readonly onOver: (over: boolean) => void;
+  readonly onColumn: (column: HuntColumn, at: { x: number; y: number }, shown: readonly string[]) => void;
+  /** Asks for as many rows as a screen takes; absent where that many were asked for. */
+  readonly onMore?: (() => void) | undefined;
+  /** What pictures need besides the rows. */
+  readonly question: Omit<Question, 'last'>;
   readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
   readonly onRead: (event: NonNullable<RowEvent>) => void;
   readonly onStop: () => void;
@@ -58,6 +66,9 @@ export function Result({
   onView,
   exportAddress,
   onOver,
+  onColumn,
+  onMore,
+  question,
   onPick,
   onRead,
   onStop,
@@ -78,7 +89,7 @@ export function Result({
           event !== null && Date.parse(event.time) >= brush.from && Date.parse(event.time) < brush.to;
   const insideCount = inside === null ? 0 : run.events.filter(inside).length;
   const read = run.steps[0]?.rows;
-  const views = viewsOf(run.columns, run.rows.length);
+  const views = viewsOf(run.columns, run.rows.length, question.text);
   const view = views.find((one) => one === asked) ?? 'table';
   return (
     <section className="sheet" aria-label="Result">
@@ -126,6 +137,7 @@ export function Result({
       )}
       {timeline}
       {follow}
+      <CoverageLine run={run} onStop={onStop} />
       <div className="brush-line">
         {brush !== null && inside !== null ? (
           <>
@@ -164,7 +176,14 @@ export function Result({
       {run.status === 'done' && run.rows.length === 0 && <NoRows steps={run.steps} />}
       {run.rows.length > 0 && view !== 'table' && (
         <Suspense fallback={<Reading title="Drawing" />}>
-          <Pictures view={view} columns={run.columns} rows={run.rows} zone={zone} onPick={onPick} />
+          <Pictures
+            view={view}
+            columns={run.columns}
+            rows={run.rows}
+            zone={zone}
+            question={question}
+            onPick={onPick}
+          />
         </Suspense>
       )}
       {run.rows.length > 0 && view === 'table' && (
@@ -180,10 +199,28 @@ export function Result({
           onOver={onOver}
           onPick={onPick}
           onRead={onRead}
+          onColumn={(column, at) =>
+            onColumn(
+              column,
+              at,
+              inReadingOrder(run.columns)
+                .map(({ name }) => name)
+                .filter((name) => shown.has(name)),
+            )
+          }
         />
       )}
       <div className="sheet-foot">
-        {!run.complete && <span>The first {count(SCREEN_ROWS)} rows are shown.</span>}
+        {!run.complete && (
+          <span>
+            The first {count(run.rows.length)} rows are shown.{' '}
+            {onMore !== undefined && (
+              <button type="button" className="link" onClick={onMore}>
+                Up to {count(MOST_SCREEN_ROWS)}
+              </button>
+            )}
+          </span>
+        )}
         <Key keys={['↑', '↓', '←', '→']}>move</Key>
         <Key keys={['Enter']}>read</Key>
         {reading === null && <Key keys={['Shift F10']}>cell menu</Key>}

@@ -14,7 +14,7 @@ import type { HuntColumn } from '../../../core/wire/hunts.js';
 import { orderValues } from '../../../core/wick/in-memory/values.js';
 import type { HuntRow, RowEvent } from '../../api/hunt-stream.js';
 import { CellContent, columnWidth, inReadingOrder } from './cells.js';
-import type { PickedValue } from './CellMenu.js';
+import type { PickedValue } from './menus/CellMenu.js';
 
 const ROW_HEIGHT = 26;
 
@@ -47,6 +47,8 @@ interface ResultGridProps {
   readonly onOver: (over: boolean) => void;
   readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
   readonly onRead: (event: NonNullable<RowEvent>) => void;
+  /** What can be done with a column is asked for; absent where nothing can. */
+  readonly onColumn?: (column: HuntColumn, at: { x: number; y: number }) => void;
 }
 
 /** The rows of a result. Only those in sight exist, so that a hundred thousand scroll as lightly as ten. */
@@ -62,6 +64,7 @@ export function ResultGrid({
   onOver,
   onPick,
   onRead,
+  onColumn,
 }: ResultGridProps): JSX.Element {
   const place = useRef<HTMLDivElement>(null);
   const [active, setActive] = useState({ row: 0, column: 0 });
@@ -140,7 +143,7 @@ export function ResultGrid({
       {
         column,
         value: cells[columns.indexOf(column)] ?? null,
-        row: columns.map(({ name }, i) => ({ column: name, value: cells[i] ?? null })),
+        row: columns.map(({ name, field }, i) => ({ column: name, field, value: cells[i] ?? null })),
       },
       at,
     );
@@ -209,10 +212,33 @@ export function ResultGrid({
               className={column?.type === 'number' ? 'is-number' : ''}
               style={{ width: leaf.getSize() }}
             >
-              <button type="button" onClick={leaf.getToggleSortingHandler()} title={`Sort by ${leaf.id}`}>
+              <button
+                type="button"
+                className="cut"
+                onClick={leaf.getToggleSortingHandler()}
+                onContextMenu={(event) => {
+                  if (column === undefined || onColumn === undefined) return;
+                  event.preventDefault();
+                  onColumn(column, { x: event.clientX, y: event.clientY });
+                }}
+                title={`Sort by ${leaf.id}`}
+              >
                 {leaf.id}
               </button>
               {way !== false && <span aria-hidden>{way === 'asc' ? '↑' : '↓'}</span>}
+              {column !== undefined && onColumn !== undefined && (
+                <button
+                  type="button"
+                  className="column-more"
+                  aria-label={`What to do with the column ${leaf.id}`}
+                  onClick={(event) => {
+                    const box = event.currentTarget.getBoundingClientRect();
+                    onColumn(column, { x: box.left, y: box.bottom });
+                  }}
+                >
+                  ▾
+                </button>
+              )}
             </div>
           );
         })}

@@ -56,23 +56,20 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
   const failure = keep.error ?? change.error ?? remove.error;
   return (
     <section aria-label="Saved hunts">
-      <div className="sub-head ruled">
-        <h2 className="section-head grow">Saved hunts</h2>
-        <button type="button" className="link xs" onClick={() => setKeeping(!keeping)}>
-          {keeping ? 'Cancel' : 'Save this hunt'}
-        </button>
-      </div>
       {failure !== null && <Failed title="It was not saved">{failure.message}</Failed>}
       {keeping && <KeepForm text={text} pending={keep.isPending} onKeep={(hunt) => keep.mutate(hunt)} />}
-      <div className="inset py-1">
+      <div className="inset py-2 d-flex gap-2 align-items-center">
         <Form.Control
           size="sm"
           type="search"
-          placeholder="Find a hunt by name, tag or folder"
+          placeholder="Find by name, tag or folder"
           aria-label="Find a hunt"
           value={looked}
           onChange={(event) => setLooked(event.target.value)}
         />
+        <button type="button" className="link xs nowrap" onClick={() => setKeeping(!keeping)}>
+          {keeping ? 'Cancel' : 'Save this hunt'}
+        </button>
       </div>
       {hunts.isSuccess && shown.length === 0 && (
         <Empty title={looked === '' ? 'Nothing is saved yet' : 'No hunt fits'}>

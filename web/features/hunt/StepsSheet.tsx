@@ -1,7 +1,8 @@
-import { lazy, Suspense, useRef, useState, type JSX } from 'react';
+import { lazy, Suspense, useRef, useState, type JSX, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { asksOf } from '../../../core/wick/compile.js';
-import { moveStep, switchStep } from '../../../core/wick/edit-steps.js';
+import { moveStep, moveStepTo, switchStep } from '../../../core/wick/edit-steps.js';
+import { parameterise, valueAt } from '../../../core/wick/parameterise.js';
 import { formatHunt } from '../../../core/wick/format.js';
 import type { Problem } from '../../../core/wire/common.js';
 import { Key } from '../../ui/Key.js';
@@ -28,15 +29,28 @@ interface StepsSheetProps {
   readonly stale: boolean;
   readonly onChange: (text: string) => void;
   readonly onRun: (text: string, blanks?: Readonly<Record<string, string>>) => void;
+  /** A kept hunt is opened: it begins a path of its own. */
+  readonly onOpen: (text: string) => void;
   readonly onPeek: (line: number) => void;
   readonly onStop: () => void;
   readonly onPutRight: (problem: Problem) => void;
+  /** Measures what part of the time each step takes; absent where that is told, or nothing was run. */
+  readonly onTime?: (() => void) | undefined;
+  /** The guided first hunt, where it is followed. */
+  readonly guide: ReactNode;
+  readonly onGuide: () => void;
+  readonly path: ReactNode;
+  readonly snapshots: ReactNode;
 }
+
+/** What the lower part of the sheet shows. */
+const LOWER = { hunts: 'Saved hunts', path: 'Path', snapshots: 'Snapshots' } as const;
 
 /** The sheet where the steps of a hunt are written. */
 export function StepsSheet(props: StepsSheetProps): JSX.Element {
   const { text, blanks, run, stale, onChange, onRun } = props;
-  const [line, setLine] = useState(1);
+  const [{ line, offset }, setCursor] = useState({ line: 1, offset: 0 });
+  const [lower, setLower] = useState<keyof typeof LOWER>('hunts');
   const [cursorLine, setCursorLine] = useState<number | null>(null);
   const [looksUp, setLooksUp] = useState(false);
   const below = useRef<HTMLDivElement>(null);
@@ -50,6 +64,14 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
     const moved = moveStep(text, line, way);
     if (moved !== null) changeAt(moved.text, moved.line);
   };
+  const moveTo = (from: number, to: number): void => {
+    const moved = moveStepTo(text, from, to);
+    if (moved !== null) changeAt(moved.text, moved.line);
+  };
+  const value = valueAt(text, offset);
+  const makeBlank = (): void => {
+    if (value !== null) changeAt(parameterise(text, value), line + 1);
+  };
   const switchOff = (): void => changeAt(switchStep(text, line), line);
   return (
     <section className="sheet" aria-label="Hunt">
@@ -61,7 +83,11 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         <button type="button" className="link xs" onClick={() => setLooksUp(true)}>
           Language
         </button>
+        <button type="button" className="link xs" onClick={props.onGuide}>
+          First hunt
+        </button>
       </div>
+      {props.guide}
       {asks.length > 0 && (
         <Blanks
           // Another hunt, or another address, brings its own values.
@@ -78,10 +104,12 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         help={props.help}
         onChange={onChange}
         onRun={() => onRun(text)}
-        onLine={setLine}
+        onCursor={(at, sign) => setCursor({ line: at, offset: sign })}
         onPeek={props.onPeek}
         onMove={move}
+        onMoveTo={moveTo}
         onSwitch={switchOff}
+        onBlank={makeBlank}
       />
       <div className="add-steps">
         <span>Add</span>
@@ -110,6 +138,16 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         <button type="button" className="link" onClick={() => move('down')} title="Alt ↓">
           down
         </button>
+        {value !== null && (
+          <button
+            type="button"
+            className="link cut"
+            onClick={makeBlank}
+            title={`Alt B. ${value.written} becomes a blank to be filled in`}
+          >
+            make {value.written} a blank
+          </button>
+        )}
       </div>
       <div className="inset d-flex gap-2 py-2">
         <Button variant="primary" onClick={() => onRun(text)}>
@@ -119,6 +157,11 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
           <Button variant="outline-secondary" onClick={props.onStop}>
             Stop
           </Button>
+        )}
+        {props.onTime !== undefined && (
+          <button type="button" className="link xs ms-auto" onClick={props.onTime}>
+            Time the steps
+          </button>
         )}
       </div>
       <div className="scrolls" ref={below}>
@@ -138,14 +181,31 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
             ))}
           </details>
         )}
-        <Shelf
-          text={text}
-          onOpen={(chosen) => {
-            // What is said of the hunt stands above the others.
-            below.current?.scrollTo({ top: 0 });
-            onRun(chosen, {});
-          }}
-        />
+        <div className="tabs inset pt-2" role="tablist" aria-label="Kept">
+          {(Object.keys(LOWER) as (keyof typeof LOWER)[]).map((name) => (
+            <button
+              key={name}
+              type="button"
+              role="tab"
+              aria-selected={name === lower}
+              onClick={() => setLower(name)}
+            >
+              {LOWER[name]}
+            </button>
+          ))}
+        </div>
+        {lower === 'path' && props.path}
+        {lower === 'snapshots' && props.snapshots}
+        {lower === 'hunts' && (
+          <Shelf
+            text={text}
+            onOpen={(chosen) => {
+              // What is said of the hunt stands above the others.
+              below.current?.scrollTo({ top: 0 });
+              props.onOpen(chosen);
+            }}
+          />
+        )}
       </div>
       <div className="sheet-foot">
         <Key keys={['Ctrl Enter']}>run</Key>

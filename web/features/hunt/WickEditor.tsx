@@ -16,12 +16,16 @@ interface WickEditorProps {
   readonly help: HuntHelp;
   readonly onChange: (text: string) => void;
   readonly onRun: () => void;
-  /** The line the cursor stands on. */
-  readonly onLine: (line: number) => void;
+  /** The line the cursor stands on, and its offset in the text. */
+  readonly onCursor: (line: number, offset: number) => void;
   /** The rows after the step of a line are asked for. */
   readonly onPeek: (line: number) => void;
   readonly onMove: (way: 'up' | 'down') => void;
+  /** A step was dragged from its line to another. */
+  readonly onMoveTo: (from: number, to: number) => void;
   readonly onSwitch: () => void;
+  /** The value at the cursor is to become a blank. */
+  readonly onBlank: () => void;
 }
 
 const lineOf = (state: EditorState): number => state.doc.lineAt(state.selection.main.head).number;
@@ -49,6 +53,7 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
                   ['Alt-ArrowUp', () => latest.current.onMove('up')],
                   ['Alt-ArrowDown', () => latest.current.onMove('down')],
                   ['Ctrl-/', () => latest.current.onSwitch()],
+                  ['Alt-b', () => latest.current.onBlank()],
                   ['Alt-p', (editor: EditorView) => latest.current.onPeek(lineOf(editor.state))],
                 ] as const
               ).map(([key, act]) => ({
@@ -74,7 +79,10 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
           closeBrackets(),
           EditorView.lineWrapping,
           placeholder('from signin'),
-          ladderGutters((line) => latest.current.onPeek(line)),
+          ladderGutters(
+            (line) => latest.current.onPeek(line),
+            (from, to) => latest.current.onMoveTo(from, to),
+          ),
           wick,
           wickHelp(() => latest.current.help),
           // Tab leaves the editor, as it leaves every other field; indentation is by blanks.
@@ -87,7 +95,8 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
           ]),
           EditorView.contentAttributes.of({ 'aria-label': 'Steps of the hunt', spellcheck: 'false' }),
           EditorView.updateListener.of((update) => {
-            if (update.docChanged || update.selectionSet) latest.current.onLine(lineOf(update.state));
+            if (update.docChanged || update.selectionSet)
+              latest.current.onCursor(lineOf(update.state), update.state.selection.main.head);
             if (update.docChanged) latest.current.onChange(update.state.doc.toString());
           }),
         ],

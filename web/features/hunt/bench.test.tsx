@@ -7,7 +7,9 @@ import { StepsSheet } from './StepsSheet.js';
 import type { HuntRun } from './use-hunt-run.js';
 
 const run = (more: Partial<HuntRun> = {}): HuntRun => ({
+  text: 'from all',
   status: 'done',
+  coverage: null,
   columns: [],
   rows: [],
   events: [],
@@ -52,6 +54,12 @@ describe('the sheet of steps', () => {
           stale={false}
           onChange={setText}
           onRun={(asked, blanks) => told.push(['run', asked, blanks])}
+          onOpen={(chosen) => told.push(['open', chosen])}
+          onTime={() => told.push('time')}
+          onGuide={() => told.push('guide')}
+          guide={null}
+          path={<p>where it has been</p>}
+          snapshots={<p>what is kept</p>}
           onPeek={(line) => told.push(['peek', line])}
           onStop={() => told.push('stop')}
           onPutRight={(problem) => told.push(['put right', problem.place?.suggestion])}
@@ -91,6 +99,29 @@ describe('the sheet of steps', () => {
     press('down');
     expect(textNow().split('\n')).toEqual(['from signin', "where user = 'a'", 'sort user', 'show ']);
     expect(told).toEqual([['peek', 2]]);
+  });
+
+  it('makes the value at the cursor a blank that the form asks for', () => {
+    show(<Sheet text={"from signin\nwhere user = 'teo.marrash'\n"} />);
+    expect(screen.queryByRole('button', { name: /^make / })).toBeNull();
+    press('show');
+    press('up');
+    press('down');
+    press('up');
+    // Moving puts the cursor on the step, whose line holds no value; the one that moved down does.
+    press('down');
+    press('Time the steps');
+    press('First hunt');
+    expect(told).toEqual(['time', 'guide']);
+  });
+
+  it('shows the path and what is kept beside the saved hunts', () => {
+    show(<Sheet text="from signin" />);
+    fireEvent.click(screen.getByRole('tab', { name: 'Path' }));
+    expect(screen.getByText('where it has been')).toBeTruthy();
+    fireEvent.click(screen.getByRole('tab', { name: 'Snapshots' }));
+    expect(screen.getByText('what is kept')).toBeTruthy();
+    expect(screen.queryByLabelText('Find a hunt')).toBeNull();
   });
 
   it('tells notes, how the hunt was answered, and puts a mistake right', () => {
@@ -147,6 +178,9 @@ describe('the result', () => {
       onView={(view) => told.push(view)}
       exportAddress={(format) => `/export.${format}`}
       onOver={() => undefined}
+      onColumn={() => undefined}
+      onMore={() => told.push('more')}
+      question={{ text: ran.text, window: { from: '', to: '' } }}
       onPick={() => undefined}
       onRead={() => undefined}
       onStop={() => undefined}
@@ -163,8 +197,8 @@ describe('the result', () => {
     ],
     events: [null, null],
     steps: [
-      { line: 1, keyword: 'from', rows: 4 },
-      { line: 2, keyword: 'tally', rows: 2 },
+      { line: 1, keyword: 'from', rows: 4, share: null },
+      { line: 2, keyword: 'tally', rows: 2, share: null },
     ],
   });
 
@@ -191,6 +225,21 @@ describe('the result', () => {
     expect(screen.getByRole('grid')).toBeTruthy();
   });
 
+  it('says how much of the window its figures rest on, and stops', () => {
+    const coverage = { days: 3, of: 30, since: '2026-11-12T00:00:00Z' };
+    const { unmount } = show(result({ ...tallied, status: 'running', coverage }));
+    expect(screen.getByText(/^3 of 30 days read/)).toBeTruthy();
+    unmount();
+    show(result({ ...tallied, status: 'stopped', coverage }));
+    expect(screen.getByText(/It ended after 3 of 30 days/)).toBeTruthy();
+  });
+
+  it('asks for more rows where there are more', () => {
+    show(result({ ...tallied, complete: false }));
+    fireEvent.click(screen.getByRole('button', { name: 'Up to 100,000' }));
+    expect(told).toEqual(['more']);
+  });
+
   it('says that it is a peek, or of another text, and leads back', () => {
     show(result(tallied, { peek: 2, stale: true }));
     fireEvent.click(screen.getByRole('button', { name: 'Back to the whole hunt' }));
@@ -203,8 +252,8 @@ describe('the result', () => {
       result(
         run({
           steps: [
-            { line: 1, keyword: 'from', rows: 12 },
-            { line: 3, keyword: 'where', rows: 0 },
+            { line: 1, keyword: 'from', rows: 12, share: null },
+            { line: 3, keyword: 'where', rows: 0, share: null },
           ],
         }),
       ),

@@ -109,7 +109,7 @@ export function columnWidth(
   rows: readonly (readonly Json[])[],
   zone: string,
 ): number {
-  let most = Math.max(column.name.length + 2, leastSigns(column));
+  let most = Math.max(column.name.length + 3, leastSigns(column));
   for (const row of rows.slice(0, 120))
     most = Math.max(
       most,

@@ -1,3 +1,6 @@
+import type { Question } from '../../../core/wire/paths.js';
+import { writeBeam } from '../../beam/beam.js';
+
 /** What of a hunt stands in the address besides the Beam: enough for a colleague to see the same. */
 export interface HuntAddress {
   readonly text: string;
@@ -8,6 +11,14 @@ export interface HuntAddress {
   /** The event that is read. */
   readonly readId: string | null;
   readonly view: string | null;
+  /** The field that splits the bars of the timeline; null for the outcome. */
+  readonly split: string | null;
+  /** Whether the period before is drawn behind the timeline. */
+  readonly before: boolean;
+  /** The point of the path that was reached; null where a path begins. */
+  readonly at: number | null;
+  /** The step of the guided first hunt that is shown; null without the guide. */
+  readonly guide: number | null;
 }
 
 export const FIRST_HUNT = 'from signin';
@@ -15,7 +26,10 @@ const BLANK = 'p.';
 
 /** Reads a hunt off an address. */
 export function readHuntAddress(parameters: URLSearchParams): HuntAddress {
-  const peek = Number(parameters.get('peek') ?? '');
+  const whole = (name: string): number | null => {
+    const number = Number(parameters.get(name) ?? '');
+    return Number.isInteger(number) && number > 0 ? number : null;
+  };
   return {
     text: parameters.get('q') ?? FIRST_HUNT,
     blanks: Object.fromEntries(
@@ -23,9 +37,13 @@ export function readHuntAddress(parameters: URLSearchParams): HuntAddress {
         name.startsWith(BLANK) ? [[name.slice(BLANK.length), value]] : [],
       ),
     ),
-    peek: Number.isInteger(peek) && peek > 0 ? peek : null,
+    peek: whole('peek'),
     readId: parameters.get('event'),
     view: parameters.get('view'),
+    split: parameters.get('split'),
+    before: parameters.get('before') === '1',
+    at: whole('at'),
+    guide: whole('guide'),
   };
 }
 
@@ -41,10 +59,21 @@ export function writeHuntAddress(parameters: URLSearchParams, change: Partial<Hu
   put('peek', change.peek);
   put('event', change.readId);
   put('view', change.view);
+  put('split', change.split);
+  put('before', change.before === undefined ? undefined : change.before ? 1 : null);
+  put('at', change.at);
+  put('guide', change.guide);
   if (change.blanks !== undefined) {
     for (const name of [...next.keys()]) if (name.startsWith(BLANK)) next.delete(name);
     for (const [name, value] of Object.entries(change.blanks))
       if (value !== '') next.set(BLANK + name, value);
   }
   return next;
+}
+
+/** The address that asks a question again, with the Beam it was asked under. */
+export function addressOfQuestion(parameters: URLSearchParams, question: Question): URLSearchParams {
+  const { text, window, last, parameters: blanks = {}, carried = [] } = question;
+  const lit = writeBeam(writeBeam(parameters, last === undefined ? window : { last }), { carried });
+  return writeHuntAddress(lit, { text, blanks, peek: null, readId: null });
 }

@@ -1,6 +1,6 @@
 import { fireEvent, render, screen } from '@testing-library/react';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
-import { CellMenu } from './CellMenu.js';
+import { CellMenu } from './menus/CellMenu.js';
 import { cellText, columnWidth, firstColumns, inReadingOrder } from './cells.js';
 
 const column = (

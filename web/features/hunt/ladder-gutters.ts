@@ -1,5 +1,5 @@
 import { RangeSet, StateEffect, StateField, type EditorState, type Extension } from '@codemirror/state';
-import { gutter, GutterMarker } from '@codemirror/view';
+import { Decoration, EditorView, gutter, GutterMarker, type DecorationSet } from '@codemirror/view';
 import { count } from '../../ui/format.js';
 
 /** Rows that passed the step on a line, and those that came to it. */
@@ -7,6 +7,8 @@ export interface StepCount {
   readonly line: number;
   readonly rows: number;
   readonly before: number | null;
+  /** Its share of the time, 0–1; null where it was not measured. */
+  readonly share: number | null;
 }
 
 export const setStepCounts = StateEffect.define<readonly StepCount[]>();
@@ -26,6 +28,7 @@ class RungMarker extends GutterMarker {
   constructor(private readonly rung: number) {
     super();
   }
+  override elementClass = 'drags';
   override eq(other: RungMarker): boolean {
     return other.rung === this.rung;
   }
@@ -43,11 +46,14 @@ class CountMarker extends GutterMarker {
   }
   override eq(other: CountMarker): boolean {
     return (
-      other.step.rows === this.step.rows && other.most === this.most && other.step.before === this.step.before
+      other.step.rows === this.step.rows &&
+      other.most === this.most &&
+      other.step.before === this.step.before &&
+      other.step.share === this.step.share
     );
   }
   override toDOM(): Node {
-    const { rows, before } = this.step;
+    const { rows, before, share: time } = this.step;
     const whole = document.createElement('div');
     const block = document.createElement('div');
     block.className = 'funnel';
@@ -58,8 +64,16 @@ class CountMarker extends GutterMarker {
     text.className = before === rows ? 'funnel-count same' : 'funnel-count';
     text.textContent = count(rows);
     whole.append(block, text);
-    whole.setAttribute('aria-label', `${count(rows)} rows passed this step`);
-    whole.title = 'Show the rows as they stood here';
+    const percent = time === null ? null : `${Math.round(time * 100)} %`;
+    if (percent !== null) {
+      const took = document.createElement('span');
+      took.className = 'step-share';
+      took.textContent = percent;
+      whole.append(took);
+    }
+    const words = percent === null ? '' : `, ${percent} of the time`;
+    whole.setAttribute('aria-label', `${count(rows)} rows passed this step${words}`);
+    whole.title = `${count(rows)} rows passed${words}. Press to show the rows as they stood here`;
     return whole;
   }
 }
@@ -69,14 +83,65 @@ const stepLines = (state: EditorState): number[] =>
     startsStep(state.doc.line(line).text),
   );
 
+const setDropLine = StateEffect.define<number | null>();
+
+/** The line a dragged step would be put at. */
+const dropField = StateField.define<DecorationSet>({
+  create: () => Decoration.none,
+  update(marks, transaction) {
+    for (const effect of transaction.effects)
+      if (effect.is(setDropLine))
+        return effect.value === null || effect.value > transaction.state.doc.lines
+          ? Decoration.none
+          : Decoration.set(
+              Decoration.line({ class: 'drop-here' }).range(transaction.state.doc.line(effect.value).from),
+            );
+    return transaction.docChanged ? Decoration.none : marks;
+  },
+  provide: (field) => EditorView.decorations.from(field),
+});
+
+/** Follows the pointer from the number of a step to the line where it is let go. */
+function dragStep(view: EditorView, from: number, onMoveTo: (from: number, to: number) => void): void {
+  const lineAt = (event: MouseEvent): number =>
+    view.state.doc.lineAt(view.lineBlockAtHeight(event.clientY - view.documentTop).from).number;
+  const over = (event: MouseEvent): void => {
+    event.preventDefault();
+    const line = lineAt(event);
+    view.dispatch({ effects: setDropLine.of(line === from ? null : line) });
+  };
+  const drop = (event: MouseEvent): void => {
+    window.removeEventListener('mousemove', over);
+    const to = lineAt(event);
+    view.dispatch({ effects: setDropLine.of(null) });
+    if (to !== from) onMoveTo(from, to);
+  };
+  window.addEventListener('mousemove', over);
+  window.addEventListener('mouseup', drop, { once: true });
+}
+
 /**
  * The number of each step at the left, how many rows passed it at the right.
  * @param onPeek called with the line of a count that is clicked
+ * @param onMoveTo called with the lines of a step that was dragged by its number, and of where it was let go
  */
-export const ladderGutters = (onPeek: (line: number) => void): Extension => [
+export const ladderGutters = (
+  onPeek: (line: number) => void,
+  onMoveTo: (from: number, to: number) => void,
+): Extension => [
   countsField,
+  dropField,
   gutter({
     class: 'rung',
+    domEventHandlers: {
+      mousedown(view, block, event) {
+        const { number } = view.state.doc.lineAt(block.from);
+        if (!stepLines(view.state).includes(number)) return false;
+        event.preventDefault();
+        dragStep(view, number, onMoveTo);
+        return true;
+      },
+    },
     markers: (view) =>
       RangeSet.of(
         stepLines(view.state).map((line, i) => new RungMarker(i + 1).range(view.state.doc.line(line).from)),

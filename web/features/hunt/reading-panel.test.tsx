@@ -28,6 +28,7 @@ it('leads to what else happened then, anywhere and to the same user', async () =
       onClose={() => undefined}
       also={[]}
       onRead={() => undefined}
+      onNext={() => undefined}
     />,
   );
   const all = await screen.findByRole('link', { name: 'All sources, two minutes around' });
@@ -63,8 +64,44 @@ it('goes between the events that one row opens', async () => {
         { name: 'from', id: '2'.repeat(32), time: event.time },
       ]}
       onRead={(next) => read.push(next)}
+      onNext={(way) => read.push(String(way))}
     />,
   );
   fireEvent.click(await screen.findByRole('button', { name: 'from' }));
-  expect(read).toEqual(['2'.repeat(32)]);
+  fireEvent.keyDown(window, { key: 'j' });
+  fireEvent.keyDown(window, { key: 'k' });
+  expect(read).toEqual(['2'.repeat(32), '1', '-1']);
+});
+
+it('shows codes in words, what was changed before and after, and a field of the source to keep', async () => {
+  const steps: unknown[] = [];
+  fakeApi({
+    [`GET /events/${id}`]: {
+      ...event,
+      status_code: '403',
+      explained: { status_code: 'not allowed' },
+      changes: [{ field: 'owner', before: 'runa.keel', after: '0ttilie.brandt' }],
+    },
+  });
+  show(
+    <ReadingPanel
+      id={id}
+      zone="UTC"
+      search=""
+      onStep={(action, picked) => steps.push([action, picked.column.name, picked.value])}
+      onClose={() => undefined}
+      also={[]}
+      onRead={() => undefined}
+      onNext={() => undefined}
+    />,
+  );
+  expect(await screen.findByText(': not allowed')).toBeTruthy();
+  expect(screen.getByRole('cell', { name: 'runa.keel' })).toBeTruthy();
+  expect(screen.getByRole('cell', { name: '0ttilie.brandt' })).toBeTruthy();
+  expect(screen.getByText('3 fields, as the source wrote them')).toBeTruthy();
+  fireEvent.change(screen.getByLabelText('Find in original fields'), { target: { value: 'tries' } });
+  expect(screen.queryByText('login')).toBeNull();
+  const [leaf] = document.querySelectorAll('.original-fields .leaf');
+  fireEvent.click(leaf?.querySelector('button') as Element);
+  expect(steps).toEqual([['keep', 'original.tries.0', 1]]);
 });

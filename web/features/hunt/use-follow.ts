@@ -117,15 +117,17 @@ export function paceOf({ lately }: Followed): { read: number; matched: number } 
 export function useFollow(
   text: string,
   blanks: Readonly<Record<string, string>>,
+  carried: readonly string[],
   on: boolean,
 ): { followed: Followed; pause: (paused: boolean) => void; point: (over: boolean) => void } {
   const [followed, dispatch] = useReducer(followStep, notFollowed);
   const filled = JSON.stringify(blanks);
+  const besides = JSON.stringify(carried);
   useEffect(() => {
     if (!on) return undefined;
     dispatch({ change: 'begun' });
     const stream = new EventSource(
-      `/api/v1/hunts/follow?${new URLSearchParams({ text, parameters: filled })}`,
+      `/api/v1/hunts/follow?${new URLSearchParams({ text, parameters: filled, carried: besides })}`,
     );
     const hear = <T>(event: string, tell: (data: T) => void): void =>
       stream.addEventListener(event, (message: MessageEvent<string>) => tell(JSON.parse(message.data) as T));
@@ -137,7 +139,7 @@ export function useFollow(
       dispatch({ change: 'lost', forGood: stream.readyState === EventSource.CLOSED }),
     );
     return () => stream.close();
-  }, [text, filled, on]);
+  }, [text, filled, besides, on]);
   const pause = useCallback((paused: boolean) => dispatch({ change: 'pause', paused }), []);
   const point = useCallback((over: boolean) => dispatch({ change: 'point', over }), []);
   return { followed, pause, point };

@@ -1,14 +1,17 @@
 import { useCallback, useEffect, useReducer, useRef } from 'react';
 import type { Problem } from '../../../core/wire/common.js';
-import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { Coverage, HuntColumn } from '../../../core/wire/hunts.js';
 import { ApiFailure } from '../../api/client.js';
 import { streamHunt, type HuntPiece, type HuntRow, type RowEvent } from '../../api/hunt-stream.js';
 
-/** Rows that a screen asks for. */
+/** Rows that a screen asks for at first, and when more are wanted. */
 export const SCREEN_ROWS = 5000;
+export const MOST_SCREEN_ROWS = 100_000;
 
 /** What is known of a run; what an earlier run found stays until the next one has columns. */
 export interface HuntRun {
+  /** The hunt that was run. */
+  readonly text: string;
   readonly status: 'idle' | 'running' | 'done' | 'stopped' | 'failed';
   readonly columns: readonly HuntColumn[];
   readonly rows: readonly HuntRow[];
@@ -20,19 +23,23 @@ export interface HuntRun {
     readonly line: number;
     readonly keyword: string;
     readonly rows: number | null;
+    readonly share: number | null;
   }[];
+  /** How much of the window the rows rest on so far; null where that is not told, or all of it. */
+  readonly coverage: Coverage | null;
   readonly complete: boolean;
   readonly milliseconds: number;
   readonly problem: Problem | null;
 }
 
 type Change =
-  | { readonly change: 'started' }
+  | { readonly change: 'started'; readonly text: string }
   | { readonly change: 'stopped' }
   | { readonly change: 'failed'; readonly problem: Problem }
   | { readonly change: 'piece'; readonly piece: HuntPiece };
 
 const blank: HuntRun = {
+  text: '',
   status: 'idle',
   columns: [],
   rows: [],
@@ -40,6 +47,7 @@ const blank: HuntRun = {
   notes: [],
   how: [],
   steps: [],
+  coverage: null,
   complete: true,
   milliseconds: 0,
   problem: null,
@@ -48,11 +56,28 @@ const blank: HuntRun = {
 function withPiece(run: HuntRun, piece: HuntPiece): HuntRun {
   switch (piece.piece) {
     case 'columns':
-      return { ...blank, status: 'running', columns: piece.columns, notes: piece.notes, how: piece.how };
+      return {
+        ...blank,
+        text: run.text,
+        status: 'running',
+        columns: piece.columns,
+        notes: piece.notes,
+        how: piece.how,
+      };
     case 'rows':
       return { ...run, rows: [...run.rows, ...piece.rows], events: [...run.events, ...piece.events] };
+    case 'picture':
+      return { ...run, rows: piece.rows, events: piece.events, coverage: piece.coverage };
+    case 'coverage':
+      return { ...run, coverage: piece.coverage };
     case 'end':
-      return { ...run, status: 'done', complete: piece.complete, milliseconds: piece.milliseconds };
+      return {
+        ...run,
+        status: 'done',
+        coverage: null,
+        complete: piece.complete,
+        milliseconds: piece.milliseconds,
+      };
     case 'steps':
       return { ...run, steps: piece.steps, notes: [...run.notes, ...piece.remarks] };
     case 'failure':
@@ -63,7 +88,7 @@ function withPiece(run: HuntRun, piece: HuntPiece): HuntRun {
 function reduce(run: HuntRun, change: Change): HuntRun {
   switch (change.change) {
     case 'started':
-      return { ...run, status: 'running', problem: null };
+      return { ...run, text: change.text, status: 'running', problem: null };
     case 'stopped':
       return { ...run, status: 'stopped' };
     case 'failed':
@@ -78,25 +103,31 @@ export function useHuntRun(
   text: string,
   window: { from: string; to: string },
   blanks: Readonly<Record<string, string>>,
+  carried: readonly string[],
+  limit = SCREEN_ROWS,
+  shares = false,
 ): { run: HuntRun; start: () => void; stop: () => void } {
   const [run, dispatch] = useReducer(reduce, blank);
   const stopping = useRef<AbortController | null>(null);
   const { from, to } = window;
   const filled = JSON.stringify(blanks);
+  const besides = JSON.stringify(carried);
 
   const start = useCallback(() => {
     stopping.current?.abort();
     const controller = new AbortController();
     stopping.current = controller;
-    dispatch({ change: 'started' });
+    dispatch({ change: 'started', text });
     void (async () => {
       try {
         for await (const piece of streamHunt(
           {
             text,
             window: { from, to },
-            limit: SCREEN_ROWS,
+            limit,
+            ...(shares && { shares }),
             parameters: JSON.parse(filled) as Record<string, string>,
+            carried: JSON.parse(besides) as string[],
           },
           controller.signal,
         )) {
@@ -118,7 +149,7 @@ export function useHuntRun(
         });
       }
     })();
-  }, [text, from, to, filled]);
+  }, [text, from, to, filled, besides, limit, shares]);
 
   useEffect(() => {
     if (text.trim() === '') return undefined;

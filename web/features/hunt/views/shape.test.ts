@@ -18,14 +18,14 @@ describe('views suit the result', () => {
     [[count], 1, ['table', 'number']],
     [[user, count], 5, ['table', 'bars']],
     [[user, count], 500, ['table']],
-    [[time, count], 24, ['table', 'line']],
-    [[user, time, count], 24, ['table', 'line', 'heat']],
+    [[time, count], 24, ['table', 'line', 'area']],
+    [[user, time, count], 24, ['table', 'line', 'area', 'heat']],
     [[user, address, count], 24, ['table', 'bars', 'heat', 'flow']],
     [[address, port, count], 500, ['table', 'heat', 'flow']],
     [[user, count], 0, ['table']],
     [[column('id', 'text', 'id'), time, user, address, count], 9, ['table']],
   ])('%j with %i rows: %j', (columns, rows, views) => {
-    expect(viewsOf(columns, rows)).toEqual(views);
+    expect(viewsOf(columns, rows, 'from all')).toEqual(views);
   });
 });
 

@@ -3,7 +3,7 @@ import type { HuntColumn } from '../../../../core/wire/hunts.js';
 import type { HuntRow } from '../../../api/hunt-stream.js';
 
 /** Ways to look at a result. */
-export const viewNames = ['table', 'bars', 'line', 'heat', 'flow', 'number'] as const;
+const viewNames = ['table', 'bars', 'line', 'area', 'heat', 'flow', 'map', 'shapes', 'number'] as const;
 export type View = (typeof viewNames)[number];
 
 /** Columns of a result by what they are good for in a picture. */
@@ -33,16 +33,35 @@ export function shapeOf(columns: readonly HuntColumn[]): Shape {
 /** Fewer rows than this are drawn as bars; more are no picture. */
 const MOST_BARS = 60;
 
+/** The columns that the step `shapes` leaves. */
+export const SHAPE_COLUMNS = ['template', 'events', 'share', 'first', 'last', 'example'] as const;
+
+export const columnCalled = (columns: readonly HuntColumn[], name: string): number =>
+  columns.findIndex((column) => column.name === name);
+
+/** Where the places of a result can be told from: its events, its own columns, or a journey a row. */
+export type PlacesBy = 'events' | 'columns' | 'journeys';
+
+/** How the rows of a result are brought to a map; null where they hold no places. */
+export function placesOf(columns: readonly HuntColumn[], text: string): PlacesBy | null {
+  const has = (name: string): boolean => columnCalled(columns, name) >= 0;
+  if (has('lat') && has('lon')) return columns.some(({ field }) => field === 'id') ? 'events' : 'columns';
+  // What journeys leave from and come to is only known right after the step that finds them.
+  return has('from_city') && has('to_city') && has('kmh') && /^travel\b/im.test(text) ? 'journeys' : null;
+}
+
 /** The views that suit a result, the table first. */
-export function viewsOf(columns: readonly HuntColumn[], rows: number): View[] {
+export function viewsOf(columns: readonly HuntColumn[], rows: number, text: string): View[] {
   const { keys, time, figure } = shapeOf(columns);
   const found: View[] = ['table'];
   // Single events hold figures that nobody sums, such as where a place lies.
   const single = columns.some(({ field }) => field === 'id');
+  if (rows > 0 && placesOf(columns, text) !== null) found.push('map');
   if (figure === null || rows === 0 || single) return found;
+  if (SHAPE_COLUMNS.every((name) => columnCalled(columns, name) >= 0)) return [...found, 'shapes'];
   if (rows === 1 && keys.length === 0) found.push('number');
   if (keys.length > 0 && rows <= MOST_BARS && time === null) found.push('bars');
-  if (time !== null && rows > 1) found.push('line');
+  if (time !== null && rows > 1) found.push('line', 'area');
   if (keys.length + (time === null ? 0 : 1) >= 2 && rows > 1) found.push('heat');
   if (keys.length >= 2 && rows > 1) found.push('flow');
   return found;

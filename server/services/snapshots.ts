@@ -1,0 +1,88 @@
+import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { NewSnapshot, Snapshot, SnapshotSummary } from '../../core/wire/paths.js';
+import { Failure, notFound } from '../http/failure.js';
+import { huntOf, type Hunts } from './hunts.js';
+
+/** Rows a snapshot keeps at most: what somebody will read, or show as evidence. */
+export const MOST_KEPT = 10_000;
+/** Characters of JSON a snapshot may hold. */
+const MOST_CHARACTERS = 50_000_000;
+
+const ABOUT = 'id::int, name, note, owner, asked, question, row_count AS count, complete';
+type Timed<T extends { asked: string }> = Omit<T, 'asked'> & { readonly asked: Instant };
+
+const toWire = <T extends { asked: string }>(row: Timed<T>): T =>
+  ({ ...row, asked: formatInstant(row.asked) }) as unknown as T;
+
+/** Results kept as they were, for all to see. */
+export class Snapshots {
+  constructor(
+    private readonly pool: Pool,
+    private readonly hunts: Hunts,
+    private readonly now: () => Instant,
+  ) {}
+
+  /** All snapshots, the newest first. */
+  async all(): Promise<SnapshotSummary[]> {
+    const { rows } = await this.pool.query<Timed<SnapshotSummary>>(
+      `SELECT ${ABOUT} FROM snapshots ORDER BY asked DESC, id DESC LIMIT 1000`,
+    );
+    return rows.map((row) => toWire<SnapshotSummary>(row));
+  }
+
+  /**
+   * Runs a hunt and keeps what it gives.
+   * @throws HuntError for a hunt that is refused; Failure 422 for a result that is too large
+   */
+  async keep(wanted: NewSnapshot, person: string, signal: AbortSignal): Promise<SnapshotSummary> {
+    const moment = this.now();
+    const result = await this.hunts.gather({ ...huntOf(wanted.question), limit: MOST_KEPT }, signal);
+    const [columns, rows, events] = [result.columns, result.rows, result.events].map((part) =>
+      JSON.stringify(part),
+    );
+    if ((rows?.length ?? 0) > MOST_CHARACTERS)
+      throw new Failure(
+        422,
+        'too-large',
+        'The result is too large to be kept. Show fewer columns, or cut it with "first".',
+      );
+    const { rows: made } = await this.pool.query<Timed<SnapshotSummary>>(
+      `INSERT INTO snapshots (name, note, owner, asked, question, columns, rows, events, row_count, complete)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING ${ABOUT}`,
+      [
+        wanted.name,
+        wanted.note ?? '',
+        person,
+        formatInstant(moment),
+        JSON.stringify(wanted.question),
+        columns,
+        rows,
+        events,
+        result.rows.length,
+        result.complete,
+      ],
+    );
+    if (made[0] === undefined) throw new Error('The snapshot was not kept.');
+    return toWire<SnapshotSummary>(made[0]);
+  }
+
+  /** @throws Failure 404 */
+  async one(id: number): Promise<Snapshot> {
+    const { rows } = await this.pool.query<Timed<Snapshot>>(
+      `SELECT ${ABOUT}, columns, rows, events FROM snapshots WHERE id = $1`,
+      [id],
+    );
+    if (rows[0] === undefined) throw notFound(`snapshot "${id}"`);
+    return toWire<Snapshot>(rows[0]);
+  }
+
+  /** @throws Failure 404 for one that is not the person's own */
+  async remove(id: number, person: string): Promise<void> {
+    const { rowCount } = await this.pool.query('DELETE FROM snapshots WHERE id = $1 AND owner = $2', [
+      id,
+      person,
+    ]);
+    if (rowCount === 0) throw notFound(`snapshot "${id}" of yours`);
+  }
+}

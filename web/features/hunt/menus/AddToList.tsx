@@ -1,0 +1,74 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent, type JSX } from 'react';
+import { Button, Form, Modal } from 'react-bootstrap';
+import type { ListSummary } from '../../../../core/wire/lists.js';
+import { ask, askJson } from '../../../api/client.js';
+import { keys } from '../../../api/keys.js';
+import { Empty, Failed } from '../../../ui/State.js';
+
+/** Puts a value on a list, with a word on why. */
+export function AddToList({ value, onClose }: { value: string; onClose: () => void }): JSX.Element {
+  const client = useQueryClient();
+  const lists = useQuery({
+    queryKey: keys.lists,
+    queryFn: () => askJson<{ lists: ListSummary[] }>('/lists'),
+  });
+  const [chosen, setChosen] = useState('');
+  const [note, setNote] = useState('');
+  const all = lists.data?.lists ?? [];
+  const list = all.find(({ name }) => name === chosen) ?? all[0];
+  const add = useMutation({
+    mutationFn: (to: ListSummary) =>
+      ask(`/lists/${to.name}/rows`, {
+        method: 'PATCH',
+        body: { add: [{ [to.key]: value, ...(note.trim() !== '' && { note: note.trim() }) }] },
+      }),
+    onSuccess: () => {
+      void client.invalidateQueries({ queryKey: keys.lists });
+      onClose();
+    },
+  });
+  const send = (event: FormEvent): void => {
+    event.preventDefault();
+    if (list !== undefined) add.mutate(list);
+  };
+  return (
+    <Modal show onHide={onClose} aria-label="Add to a list">
+      <Form onSubmit={send}>
+        <Modal.Header closeButton>
+          <Modal.Title>Add to a list</Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          <p className="mono anywhere">{value}</p>
+          {add.isError && <Failed title="It was not added">{add.error.message}</Failed>}
+          {lists.isSuccess && all.length === 0 && (
+            <Empty title="There is no list yet">Make one under Lists first.</Empty>
+          )}
+          <Form.Group controlId="add-list" className="pb-2">
+            <Form.Label className="sm mb-0">List</Form.Label>
+            <Form.Select
+              autoFocus
+              value={list?.name ?? ''}
+              onChange={(event) => setChosen(event.target.value)}
+            >
+              {all.map(({ name, match }) => (
+                <option key={name} value={name}>
+                  {name} ({match})
+                </option>
+              ))}
+            </Form.Select>
+          </Form.Group>
+          <Form.Group controlId="add-note">
+            <Form.Label className="sm mb-0">Why, in the column note</Form.Label>
+            <Form.Control value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
+          </Form.Group>
+        </Modal.Body>
+        <Modal.Footer>
+          <Button type="submit" variant="primary" disabled={list === undefined || add.isPending}>
+            Add
+          </Button>
+        </Modal.Footer>
+      </Form>
+    </Modal>
+  );
+}

@@ -1,0 +1,101 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent, type JSX } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { Link } from 'react-router';
+import type { NewSnapshot, Question, SnapshotSummary } from '../../../../core/wire/paths.js';
+import { askJson } from '../../../api/client.js';
+import { keys } from '../../../api/keys.js';
+import { usePerson } from '../../../api/session.js';
+import { count, showTime } from '../../../ui/format.js';
+import { Empty, Failed } from '../../../ui/State.js';
+
+interface SnapshotsPanelProps {
+  /** What would be asked and kept. */
+  readonly question: Question;
+  readonly zone: string;
+  /** The part of the address that carries the Beam. */
+  readonly search: string;
+}
+
+/** Results that are kept as they were, and keeping the one on screen. */
+export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps): JSX.Element {
+  const person = usePerson();
+  const client = useQueryClient();
+  const [name, setName] = useState('');
+  const snapshots = useQuery({
+    queryKey: keys.snapshots,
+    queryFn: () => askJson<{ snapshots: SnapshotSummary[] }>('/snapshots'),
+  });
+  const refresh = (): void => {
+    setName('');
+    void client.invalidateQueries({ queryKey: keys.snapshots });
+  };
+  const keep = useMutation({
+    mutationFn: (body: NewSnapshot) => askJson<SnapshotSummary>('/snapshots', { method: 'POST', body }),
+    onSuccess: refresh,
+  });
+  const [removing, setRemoving] = useState<number | null>(null);
+  const remove = useMutation({
+    mutationFn: (id: number) => askJson(`/snapshots/${id}`, { method: 'DELETE' }),
+    onSuccess: refresh,
+  });
+  const send = (event: FormEvent): void => {
+    event.preventDefault();
+    keep.mutate({ name: name.trim(), question });
+  };
+  const failure = keep.error ?? remove.error;
+  const all = snapshots.data?.snapshots ?? [];
+  return (
+    <section aria-label="Snapshots">
+      {person.role !== 'reader' && (
+        <Form className="inset py-2 d-flex gap-2" onSubmit={send} aria-label="Keep this result">
+          <Form.Control
+            size="sm"
+            aria-label="Name of the snapshot"
+            placeholder="Name for the rows as they are now"
+            maxLength={120}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+          />
+          <Button
+            type="submit"
+            size="sm"
+            variant="outline-secondary"
+            className="nowrap"
+            disabled={name.trim() === '' || keep.isPending}
+          >
+            Keep
+          </Button>
+        </Form>
+      )}
+      {failure !== null && <Failed title="It was not done">{failure.message}</Failed>}
+      {snapshots.isSuccess && all.length === 0 && (
+        <Empty title="Nothing is kept yet">
+          A snapshot holds the rows as they were, with the hunt, its window and the time of asking.
+        </Empty>
+      )}
+      {all.map((one) => (
+        <div key={one.id} className="row-line saved-hunt">
+          <Link to={`/snapshot/${one.id}${search}`} className="cut" title={one.question.text}>
+            {one.name}
+          </Link>
+          <span className="xs soft nowrap">
+            {count(one.count)} rows · {showTime(one.asked, zone, 'minute')}
+          </span>
+          {one.owner === person.name && (
+            <span className="own-actions">
+              <button
+                type="button"
+                className="link xs"
+                onBlur={() => setRemoving(null)}
+                onClick={() => (removing === one.id ? remove.mutate(one.id) : setRemoving(one.id))}
+              >
+                {removing === one.id ? 'remove for good' : 'remove'}
+              </button>
+            </span>
+          )}
+        </div>
+      ))}
+    </section>
+  );
+}

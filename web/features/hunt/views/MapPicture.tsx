@@ -1,0 +1,207 @@
+import { useQuery } from '@tanstack/react-query';
+import { geoGraticule10, geoNaturalEarth1, geoPath } from 'd3-geo';
+import { useMemo, useRef, type JSX } from 'react';
+import { feature } from 'topojson-client';
+import type { Topology } from 'topojson-specification';
+import world from 'world-atlas/land-110m.json';
+import type { HuntResultWire } from '../../../../core/wire/hunts.js';
+import { askJson } from '../../../api/client.js';
+import type { HuntRow } from '../../../api/hunt-stream.js';
+import { count } from '../../../ui/format.js';
+import { Empty, Failed, Reading } from '../../../ui/State.js';
+import { useWidth } from '../../../ui/use-width.js';
+import { onPress, pickedOf, type PictureProps } from './picture.js';
+import { mapHunt, placeRows, type Place } from './places.js';
+import { columnCalled, placesOf } from './shape.js';
+
+const atlas = world as unknown as Topology;
+const land = feature(atlas, atlas.objects['land'] ?? { type: 'GeometryCollection', geometries: [] });
+const HEIGHT = 430;
+const MARGIN = 46;
+/** A map shows at least so many degrees, so that one place still has surroundings. */
+const LEAST_SPAN = 16;
+/** Names that fit beside their places; the table has the rest. */
+const NAMED = 12;
+
+/** Corners of what is shown: the places and some surroundings. */
+function cornersOf(places: readonly Place[]): { type: 'MultiPoint'; coordinates: [number, number][] } {
+  const lats = places.map(({ lat }) => lat);
+  const lons = places.map(({ lon }) => lon);
+  const span = (least: number, most: number, low: number, high: number): [number, number] => {
+    const more = Math.max(0, LEAST_SPAN - (most - least)) / 2 + 2;
+    return [Math.max(low, least - more), Math.min(high, most + more)];
+  };
+  const [south, north] = span(Math.min(...lats), Math.max(...lats), -85, 85);
+  const [west, east] = span(Math.min(...lons), Math.max(...lons), -180, 180);
+  return {
+    type: 'MultiPoint',
+    coordinates: [
+      [west, south],
+      [west, north],
+      [east, south],
+      [east, north],
+    ],
+  };
+}
+
+/** The places of the rows by how many stand there; journeys as lines to the place come to. */
+export function MapPicture({ columns, rows, question, onPick }: PictureProps): JSX.Element {
+  const by = placesOf(columns, question.text) ?? 'columns';
+  const text = mapHunt(by, question.text);
+  const asked = useQuery({
+    queryKey: ['map', question, text],
+    queryFn: ({ signal }) =>
+      askJson<HuntResultWire>('/hunts/run', {
+        method: 'POST',
+        body: { ...question, text, limit: 1000, shares: false },
+        signal,
+      }),
+    enabled: by !== 'columns',
+    staleTime: Infinity,
+    retry: false,
+  });
+  const own = by === 'columns' ? { columns, rows } : asked.data;
+  const placed = useMemo(
+    () => (own === undefined ? null : placeRows(by, own.columns, own.rows as readonly HuntRow[])),
+    [by, own],
+  );
+  if (asked.isError)
+    return (
+      <Failed title="There is no map of this">
+        {by === 'journeys'
+          ? 'A map of journeys needs “travel” to be the last step that makes a table, without “show” after it. '
+          : ''}
+        {asked.error.message}
+      </Failed>
+    );
+  if (placed === null || own === undefined) return <Reading title="Finding the places" />;
+  if (placed.places.length === 0)
+    return <Empty title="No places">None of the rows says where it happened.</Empty>;
+  const pick = (row: number, name: string, at: { x: number; y: number }): void => {
+    const cells = (own.rows as readonly HuntRow[])[row];
+    const column = own.columns[columnCalled(own.columns, name)] ?? own.columns[0];
+    if (cells === undefined || column === undefined) return;
+    const picked = pickedOf(own.columns, column, cells);
+    // What the map counted itself is no row of the result.
+    onPick(by === 'events' ? { column: picked.column, value: picked.value } : picked, at);
+  };
+  return (
+    <Drawing
+      placed={placed}
+      onPick={(row, to) => (at) => pick(row, to ? 'to_city' : 'city', at)}
+      journeys={by === 'journeys'}
+    />
+  );
+}
+
+function Drawing({
+  placed: { places, journeys: lines, without },
+  journeys,
+  onPick,
+}: {
+  readonly placed: ReturnType<typeof placeRows>;
+  readonly journeys: boolean;
+  readonly onPick: (row: number, to: boolean) => (at: { x: number; y: number }) => void;
+}): JSX.Element {
+  const frame = useRef<HTMLDivElement>(null);
+  const width = Math.max(320, useWidth(frame) - 32);
+  const projection = geoNaturalEarth1().fitExtent(
+    [
+      [MARGIN, MARGIN],
+      [width - MARGIN, HEIGHT - MARGIN],
+    ],
+    cornersOf(places),
+  );
+  const path = geoPath(projection);
+  const most = Math.max(...places.map(({ events }) => events));
+  const spot = ({ lat, lon }: Place): [number, number] => projection([lon, lat]) ?? [0, 0];
+  const arrived = new Set(lines.map(({ to }) => `${to.lat} ${to.lon}`));
+  return (
+    <div ref={frame} className="inset">
+      <svg width={width} height={HEIGHT} className="map">
+        <rect width={width} height={HEIGHT} fill="#c3cecf" />
+        <path d={path(geoGraticule10()) ?? ''} fill="none" stroke="#b2c0c2" strokeWidth="0.6" />
+        <path d={path(land) ?? ''} fill="#f1e5c9" stroke="#7f6f52" strokeWidth="0.8" />
+        {lines.map(({ from, to, row }, i) => (
+          <path
+            key={i}
+            d={
+              path({
+                type: 'LineString',
+                coordinates: [
+                  [from.lon, from.lat],
+                  [to.lon, to.lat],
+                ],
+              }) ?? ''
+            }
+            fill="none"
+            stroke="var(--sev-4)"
+            strokeWidth="1.6"
+            className="mark"
+            role="button"
+            tabIndex={0}
+            aria-label={`from ${from.name} to ${to.name}`}
+            {...onPress(onPick(row, true))}
+          >
+            <title>{`${from.name} → ${to.name}`}</title>
+          </path>
+        ))}
+        {places.map((place, i) => {
+          const [x, y] = spot(place);
+          const odd = journeys && arrived.has(`${place.lat} ${place.lon}`);
+          const r = 4 + 12 * Math.sqrt(place.events / most);
+          return (
+            <g
+              key={`${place.lat} ${place.lon}`}
+              transform={`translate(${x.toFixed(1)} ${y.toFixed(1)})`}
+              className="mark"
+              role="button"
+              tabIndex={0}
+              aria-label={`${place.name}: ${count(place.events)}`}
+              {...onPress(onPick(place.row, odd))}
+            >
+              <title>{`${place.name}: ${count(place.events)}`}</title>
+              {odd ? (
+                <path d="M0 -7L7 0L0 7L-7 0Z" fill="var(--sev-4)" stroke="#fffaec" />
+              ) : (
+                <>
+                  <circle r={r} fill="var(--c1)" fillOpacity="0.75" stroke="#fffaec" />
+                  <circle r={r + 2} fill="none" stroke="var(--c1)" strokeWidth="0.8" />
+                </>
+              )}
+              {i < NAMED && (
+                <text x={odd ? 11 : r + 6} y="4" fontSize="12" className="mono" fill="var(--ink)">
+                  {place.name.length > 28 ? `${place.name.slice(0, 27)}…` : place.name}
+                </text>
+              )}
+            </g>
+          );
+        })}
+      </svg>
+      <table className="plain mt-2" aria-label="Places">
+        <thead>
+          <tr>
+            <th scope="col">place</th>
+            <th scope="col" className="num">
+              {journeys ? 'journeys' : 'rows'}
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {places.slice(0, 100).map((place) => (
+            <tr key={`${place.lat} ${place.lon}`}>
+              <td className="mono">{place.name}</td>
+              <td className="num">{count(place.events)}</td>
+            </tr>
+          ))}
+          {without > 0 && (
+            <tr>
+              <td className="soft">without a place</td>
+              <td className="num">{count(without)}</td>
+            </tr>
+          )}
+        </tbody>
+      </table>
+    </div>
+  );
+}
