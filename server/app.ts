@@ -1,4 +1,5 @@
 import connectPgSimple from 'connect-pg-simple';
+import expressStaticGzip from 'express-static-gzip';
 import express, { type Express } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
@@ -167,7 +168,12 @@ export function makeApp(parts: AppParts): Express {
     const folder = settings.webFolder;
     app.use(
       '/assets',
-      express.static(join(folder, 'assets'), { immutable: true, maxAge: '365d', fallthrough: false }),
+      // Compressed copies stand beside the files.
+      expressStaticGzip(join(folder, 'assets'), {
+        enableBrotli: true,
+        orderPreference: ['br', 'gz'],
+        serveStatic: { immutable: true, maxAge: '365d', fallthrough: false },
+      }),
     );
     app.use(express.static(folder, { index: false }));
     // Every other address is a place within the application.

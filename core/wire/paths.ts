@@ -94,7 +94,7 @@ const rowList = { type: 'array', items: { type: 'array' } } as const;
 /** Which rows of two results differ. */
 export const compareAnswer = {
   type: 'object',
-  required: ['columns', 'added', 'changed', 'gone', 'goneColumns', 'same', 'complete'],
+  required: ['columns', 'added', 'changed', 'gone', 'goneColumns', 'same', 'complete', 'since'],
   additionalProperties: false,
   properties: {
     columns: { type: 'array', items: huntColumn },
@@ -104,6 +104,10 @@ export const compareAnswer = {
     goneColumns: { type: 'array', items: huntColumn },
     same: { type: 'integer' },
     complete: { type: 'boolean', description: 'false where a result was too long to be compared whole' },
+    since: {
+      anyOf: [moment, { type: 'null' }],
+      description: 'then only events from this moment on were compared',
+    },
   },
 } as const;
 export type CompareAnswer = Wire<typeof compareAnswer>;

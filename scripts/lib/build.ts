@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { build as bundle } from 'esbuild';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { brotliCompressSync, gzipSync } from 'node:zlib';
 import { build as buildPages } from 'vite';
 
 const DIST = 'dist';
@@ -36,6 +37,20 @@ async function unlessFresh(
   writeFileSync(file, stamp);
 }
 
+/** Smaller files gain nothing. */
+const WORTH_COMPRESSING = 1000;
+
+/** Puts a compressed copy beside each file, so that the server need not compress what never changes. */
+function compressAll(folder: string): void {
+  for (const name of readdirSync(folder).filter((file) => /\.(?:js|css|svg)$/.test(file))) {
+    const file = join(folder, name);
+    const content = readFileSync(file);
+    if (content.length < WORTH_COMPRESSING) continue;
+    writeFileSync(`${file}.br`, brotliCompressSync(content));
+    writeFileSync(`${file}.gz`, gzipSync(content, { level: 9 }));
+  }
+}
+
 /** Bundles the server and builds the pages, each only if something in it has changed. */
 export async function buildAll(): Promise<void> {
   await unlessFresh('server', ['core', 'server', 'stand-ins', 'demo'], async () => {
@@ -58,5 +73,6 @@ export async function buildAll(): Promise<void> {
   });
   await unlessFresh('pages', ['core', 'web'], async () => {
     await buildPages({ configFile: 'web/vite.config.ts', logLevel: 'error' });
+    compressAll(join(DIST, 'web', 'assets'));
   });
 }

@@ -7,6 +7,7 @@ import {
   huntPointName,
   newHuntPoint,
 } from '../../core/wire/paths.js';
+import type { HuntResultWire } from '../../core/wire/hunts.js';
 import { route, type Route } from '../http/route.js';
 import type { HuntPaths } from '../services/hunt-paths.js';
 import { huntOf, type Hunts } from '../services/hunts.js';
@@ -19,6 +20,35 @@ const byId = {
 
 /** Rows of each side that are compared, at most. */
 const MOST_COMPARED = 10_000;
+
+/**
+ * Events come newest first: where a result has more than are compared, only the stretch that both hold whole can be.
+ * @returns its beginning; null where everything is there, or rows are no events
+ */
+function sharedSince(results: readonly HuntResultWire[]): string | null {
+  const cut = results.filter(({ complete }) => !complete);
+  const ends = cut.map(({ events }) => events.at(-1)?.time ?? null);
+  const newestFirst = results.every(({ events }) =>
+    events.every((event, i) => event !== null && (i === 0 || event.time <= (events[i - 1]?.time ?? ''))),
+  );
+  if (!newestFirst) return null;
+  return (
+    ends
+      .filter((time) => time !== null)
+      .sort()
+      .at(-1) ?? null
+  );
+}
+
+/** The rows of events after a moment; rows of the moment itself may be missing on the other side. */
+function rowsSince(result: HuntResultWire, since: string): HuntResultWire {
+  const kept = result.events.flatMap((event, i) => (event !== null && event.time > since ? [i] : []));
+  return {
+    ...result,
+    rows: kept.map((i) => result.rows[i] ?? []),
+    events: kept.map((i) => result.events[i] ?? null),
+  };
+}
 
 /** The branching history of one's hunts; everyone sees the own only. */
 export function huntPathRoutes(paths: HuntPaths, hunts: Hunts): Route[] {
@@ -59,19 +89,23 @@ export function huntPathRoutes(paths: HuntPaths, hunts: Hunts): Route[] {
       async handle({ body, signal }) {
         const before = await hunts.gather({ ...huntOf(body.before), limit: MOST_COMPARED }, signal);
         const after = await hunts.gather({ ...huntOf(body.after), limit: MOST_COMPARED }, signal);
-        const { added, changed, gone, same } = compareResults(before, after);
-        const rowsOf = (result: typeof after, at: readonly number[]) => at.map((i) => result.rows[i] ?? []);
+        const since = sharedSince([before, after]);
+        const [earlier, later] =
+          since === null ? [before, after] : [rowsSince(before, since), rowsSince(after, since)];
+        const { added, changed, gone, same } = compareResults(earlier, later);
+        const rowsOf = (result: HuntResultWire, at: readonly number[]) => at.map((i) => result.rows[i] ?? []);
         return {
           columns: after.columns,
-          added: rowsOf(after, added),
+          added: rowsOf(later, added),
           changed: rowsOf(
-            after,
+            later,
             changed.map((one) => one.after),
           ),
-          gone: rowsOf(before, gone),
+          gone: rowsOf(earlier, gone),
           goneColumns: before.columns,
           same,
           complete: before.complete && after.complete,
+          since,
         };
       },
     }),

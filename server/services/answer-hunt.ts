@@ -10,7 +10,7 @@ import { slicesOf, withWindow } from '../../core/wick/slices.js';
 import type { Coverage, HuntResultWire } from '../../core/wire/hunts.js';
 import type { Json } from '../../core/base/json.js';
 import { readHuntRow, readRowEvents, type RowEvent } from '../store/hunt-rows.js';
-import { streamRows, type QueryLimits } from '../store/run-query.js';
+import { allRows, streamRows, type QueryLimits } from '../store/run-query.js';
 
 /** Rows of a hunt, as they are found. */
 export type RowsPiece =
@@ -101,7 +101,10 @@ async function* newestFirst(
     // One more than asked for tells whether there are more; then older slices need not be read.
     if (!complete) break;
     const query = toSql(withWindow(plan, window), limit + 1 - sent, prepared);
-    for await (const rows of streamRows(pool, query, limits)) {
+    // Rows of a table are few, and none of them is there before all are.
+    const found =
+      plan.rows === 'table' ? [await allRows(pool, query, limits)] : streamRows(pool, query, limits);
+    for await (const rows of found) {
       const shown = rows.slice(0, limit - sent);
       if (shown.length < rows.length) complete = false;
       sent += shown.length;
@@ -128,8 +131,7 @@ async function* addUp(
   let passed: readonly number[] = [];
   for (const window of growing.windows) {
     const query = toSql(growing.over(window), MOST_OF_A_STRETCH, new Map());
-    for await (const rows of streamRows(pool, query, limits))
-      for (const row of rows) merger.add(row as Readonly<Record<string, Value>>);
+    for (const row of await allRows<Record<string, Value>>(pool, query, limits)) merger.add(row);
     const { rows, steps } = merger.rows();
     complete = rows.length <= limit;
     passed = steps;

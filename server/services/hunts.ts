@@ -103,8 +103,11 @@ const forScreen = (plan: Plan): Plan => ({
 const toColumns = (plan: Plan): HuntColumn[] =>
   plan.columns.map(({ name, type, field }) => ({ name, type, field: field ?? null }));
 
-/** A question as it is asked of {@link Hunts}. */
-export const huntOf = ({ last: _, ...question }: Question): Omit<HuntRequest, 'limit'> => question;
+/** A question as it is asked of {@link Hunts} for its rows alone. */
+export const huntOf = ({ last: _, ...question }: Question): Omit<HuntRequest, 'limit'> => ({
+  ...question,
+  shares: false,
+});
 
 export class Hunts {
   constructor(

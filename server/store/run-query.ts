@@ -78,22 +78,17 @@ function explain(error: unknown, signal: AbortSignal, milliseconds: number): unk
   );
 }
 
-/**
- * Runs a statement read-only, bounded in time and cancellable, and gives its rows as they come.
- * @throws Failure when it was stopped or took too long
- */
-export async function* streamRows(
+/** Runs work on a connection in a read-only transaction, bounded in time and cancellable. */
+async function* readOnly<T>(
   pool: Pool,
-  query: SqlQuery,
   { milliseconds, signal }: QueryLimits,
-): AsyncGenerator<QueryResultRow[]> {
+  work: (client: PoolClient) => AsyncGenerator<T>,
+): AsyncGenerator<T> {
   if (signal.aborted) throw new Failure(499, 'stopped', 'The hunt was stopped.');
   const client = await pool.connect();
   const stopping = new Stopping(pool, client);
   signal.addEventListener('abort', stopping.begin);
-  let cursor: Cursor<QueryResultRow> | undefined;
   let finished = false;
-  let broken = false;
   try {
     if (signal.aborted) stopping.begin();
     await client.query('BEGIN READ ONLY');
@@ -101,39 +96,62 @@ export async function* streamRows(
       `SELECT set_config('statement_timeout', $1, true), set_config('work_mem', '256MB', true)`,
       [String(milliseconds)],
     );
-    cursor = client.query(new Cursor<QueryResultRow>(query.text, [...query.values]));
-    for (;;) {
-      const rows = await cursor.read(FETCH);
-      if (rows.length > 0) yield rows;
-      if (rows.length < FETCH) break;
-    }
-    await cursor.close();
+    yield* work(client);
     await client.query('COMMIT');
     finished = true;
   } catch (error) {
-    broken = true;
     throw explain(error, signal, milliseconds);
   } finally {
     signal.removeEventListener('abort', stopping.begin);
     await stopping.end();
     let usable = true;
     // Also where whoever reads the rows stops in the middle.
-    if (!finished) {
-      // A cursor that has failed is closed already, and closing it again would wait for ever.
-      if (!broken) await cursor?.close().catch(() => undefined);
-      await client.query('ROLLBACK').catch(() => (usable = false));
-    }
+    if (!finished) await client.query('ROLLBACK').catch(() => (usable = false));
     client.release(!usable);
   }
 }
 
-/** As {@link streamRows}, all rows at once; for statements that give few. */
+/**
+ * Runs a statement read-only, bounded in time and cancellable, and gives its rows as they come.
+ * @throws Failure when it was stopped or took too long
+ */
+export async function* streamRows(
+  pool: Pool,
+  query: SqlQuery,
+  limits: QueryLimits,
+): AsyncGenerator<QueryResultRow[]> {
+  yield* readOnly(pool, limits, async function* (client) {
+    const cursor = client.query(new Cursor<QueryResultRow>(query.text, [...query.values]));
+    let broken = false;
+    try {
+      for (;;) {
+        const rows = await cursor.read(FETCH).catch((error: unknown) => {
+          broken = true;
+          throw error;
+        });
+        if (rows.length > 0) yield rows;
+        if (rows.length < FETCH) return;
+      }
+    } finally {
+      // A cursor that has failed is closed already, and closing it again would wait for ever.
+      if (!broken) await cursor.close().catch(() => undefined);
+    }
+  });
+}
+
+/**
+ * As {@link streamRows}, all rows at once, for statements that give few: PostgreSQL uses several processes only for a
+ * statement that is run to its end.
+ */
 export async function allRows<R extends QueryResultRow>(
   pool: Pool,
   query: SqlQuery,
   limits: QueryLimits,
 ): Promise<R[]> {
-  const rows: QueryResultRow[] = [];
-  for await (const some of streamRows(pool, query, limits)) rows.push(...some);
-  return rows as R[];
+  const found: R[] = [];
+  const run = readOnly(pool, limits, async function* (client) {
+    yield (await client.query<R>(query.text, [...query.values])).rows;
+  });
+  for await (const rows of run) for (const row of rows) found.push(row);
+  return found;
 }

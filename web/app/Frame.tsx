@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { lazy, Suspense, useState, type JSX } from 'react';
 import { NavLink, Outlet, useNavigate, useSearchParams } from 'react-router';
 import type { AlertList } from '../../core/wire/alerts.js';
 import { askJson } from '../api/client.js';
@@ -8,10 +8,11 @@ import { Lamp } from '../ui/Glyphs.js';
 import { useKeys } from '../ui/use-keys.js';
 import { BeamBar } from './BeamBar.js';
 import { beamSearch } from '../beam/beam.js';
-import { KeysHelp } from './KeysHelp.js';
 import { useLive } from './live.js';
 import { places } from './places.js';
 import { UserMenu } from './UserMenu.js';
+
+const KeysHelp = lazy(async () => ({ default: (await import('./KeysHelp.js')).KeysHelp }));
 
 /** Top bar and Beam around every place. The Beam goes along from place to place. */
 export function Frame(): JSX.Element {
@@ -55,7 +56,11 @@ export function Frame(): JSX.Element {
       </header>
       <BeamBar />
       <Outlet />
-      <KeysHelp show={help} onHide={() => setHelp(false)} />
+      {help && (
+        <Suspense fallback={null}>
+          <KeysHelp show onHide={() => setHelp(false)} />
+        </Suspense>
+      )}
     </>
   );
 }

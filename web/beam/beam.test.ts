@@ -9,6 +9,7 @@ it('is the last 24 hours where an address says nothing, or nonsense', () => {
     window: { from: '2026-11-13T12:00:00Z', to: '2026-11-14T12:00:00Z' },
     last: '24h',
     live: false,
+    carried: [],
   };
   expect(read('zone=UTC')).toEqual({ ...usual, zone: 'UTC' });
   expect(read('last=5y&zone=Mars/Base')).toEqual({ ...usual, zone: 'UTC' });
@@ -22,6 +23,7 @@ it('is exact where both ends are given, and says so over a preset', () => {
       last: null,
       zone: 'Europe/Oslo',
       live: false,
+      carried: [],
     },
   );
 });
@@ -37,6 +39,18 @@ it('changes in the address without touching the rest of it', () => {
   expect(read(writeBeam(before, { live: true }).toString()).live).toBe(true);
   expect(writeBeam(writeBeam(before, { live: true }), { live: false }).toString()).toBe(before.toString());
   expect(before.toString()).toBe('q=from+all&last=7d&zone=UTC');
+});
+
+it('carries conditions, each once and not too many, and takes them along', () => {
+  const carried = ["user = 'teo & co'", "host != 'x'"];
+  const written = writeBeam(new URLSearchParams('q=x&last=7d&zone=UTC'), {
+    carried: [...carried, ...carried],
+  });
+  expect(read(written.toString()).carried).toEqual(carried);
+  expect(new URLSearchParams(beamSearch(written)).getAll('carry')).toEqual([...carried, ...carried]);
+  expect(writeBeam(written, { carried: [] }).has('carry')).toBe(false);
+  const many = Array.from({ length: 30 }, (_, i) => `carry=${i}`).join('&');
+  expect(read(many).carried).toHaveLength(20);
 });
 
 it('goes along to other places alone', () => {

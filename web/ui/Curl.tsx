@@ -1,5 +1,6 @@
-import { useState, type JSX } from 'react';
-import { Button, Modal } from 'react-bootstrap';
+import { lazy, Suspense, useState, type JSX } from 'react';
+
+const CurlDialog = lazy(async () => ({ default: (await import('./CurlDialog.js')).CurlDialog }));
 
 const shellQuote = (text: string): string => `'${text.replaceAll("'", `'\\''`)}'`;
 
@@ -21,22 +22,11 @@ export function CurlLink({ path, body }: { path: string; body?: unknown }): JSX.
       <button type="button" className="link" onClick={() => setOpen(true)}>
         As curl
       </button>
-      <Modal show={open} onHide={() => setOpen(false)} aria-label="As curl" size="lg">
-        <Modal.Header closeButton>
-          <Modal.Title>As curl</Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
-          <p className="sm soft pb-2">
-            The same over the API. Make a token in the user menu and set it as UNDER_LAMP_TOKEN.
-          </p>
-          <pre className="curl-text">{text}</pre>
-        </Modal.Body>
-        <Modal.Footer>
-          <Button variant="primary" onClick={() => void navigator.clipboard.writeText(text)}>
-            Copy
-          </Button>
-        </Modal.Footer>
-      </Modal>
+      {open && (
+        <Suspense fallback={null}>
+          <CurlDialog text={text} onClose={() => setOpen(false)} />
+        </Suspense>
+      )}
     </>
   );
 }

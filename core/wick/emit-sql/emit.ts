@@ -1,3 +1,4 @@
+import { columnDef, isColumnName } from '../../events/columns.js';
 import type { Plan, PlanStep } from '../plan.js';
 import { countable, emitCountedSteps, emitCountedTimeline } from './counts.js';
 import { emitChain, keepsEvents, withQueries } from './chain.js';
@@ -147,6 +148,13 @@ export interface TimelineOptions {
   readonly most: number;
 }
 
+/** A column as the text that names a part of a bar. */
+function splitText(split: string): string {
+  const type = isColumnName(split) ? columnDef(split).type : 'text';
+  if (type === 'address') return `host(${column(split)})`;
+  return type === 'number' ? `wick.number_text(${column(split)})` : `${column(split)}::text`;
+}
+
 /**
  * Counts of the events of a hunt over time: the rows as they stand before the first table step. Rows `time`, `split`,
  * `other` (true where lighter values are put together) and `count`.
@@ -166,7 +174,7 @@ export function toTimelineSql(
   const { ctes, last } = counted === null ? emitChain(emit, eventSteps) : { ctes: [], last: '' };
   const grouped =
     counted === null
-      ? `SELECT ${emitBucket(out, '"time"', micros)} AS time, ${column(split)}::text COLLATE "C" AS split, count(*)::float8 AS count FROM ${last} GROUP BY 1, 2`
+      ? `SELECT ${emitBucket(out, '"time"', micros)} AS time, ${splitText(split)} COLLATE "C" AS split, count(*)::float8 AS count FROM ${last} GROUP BY 1, 2`
       : emitCountedTimeline(emit, counted, micros, split);
   return out.finish(`${withQueries([
     ...ctes,

@@ -1,15 +1,17 @@
-import { useState, type JSX } from 'react';
+import { lazy, Suspense, useState, type JSX } from 'react';
 import { useNavigate } from 'react-router';
 import { narrowBlockRule } from '../../../core/net/block-rule.js';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { Question } from '../../../core/wire/paths.js';
 import { conditionFor, type ColumnAction, type ValueAction } from '../../../core/wick/write-step.js';
-import { AddToList } from './menus/AddToList.js';
-import { BlockRule, trafficOf } from './menus/BlockRule.js';
+import { trafficOf } from './menus/traffic.js';
 import { CellMenu, pickedText, type PickedValue } from './menus/CellMenu.js';
 import { ColumnMenu } from './menus/ColumnMenu.js';
-import { ColumnValues } from './menus/ColumnValues.js';
-import { RenameColumn } from './menus/RenameColumn.js';
+
+const AddToList = lazy(async () => ({ default: (await import('./menus/AddToList.js')).AddToList }));
+const BlockRule = lazy(async () => ({ default: (await import('./menus/BlockRule.js')).BlockRule }));
+const ColumnValues = lazy(async () => ({ default: (await import('./menus/ColumnValues.js')).ColumnValues }));
+const RenameColumn = lazy(async () => ({ default: (await import('./menus/RenameColumn.js')).RenameColumn }));
 
 interface Place {
   readonly x: number;
@@ -51,7 +53,13 @@ interface BenchMenusProps {
 const SUBJECTS: ReadonlySet<string> = new Set(['user', 'target_user', 'acting_as']);
 
 /** The menus of values and columns, and the dialogues they lead to. */
-export function BenchMenus(props: BenchMenusProps): JSX.Element | null {
+export const BenchMenus = (props: BenchMenusProps): JSX.Element => (
+  <Suspense fallback={null}>
+    <OpenedMenu {...props} />
+  </Suspense>
+);
+
+function OpenedMenu(props: BenchMenusProps): JSX.Element | null {
   const { opened, onOpen } = props;
   const navigate = useNavigate();
   const close = (): void => onOpen(null);

@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon';
-import { useCallback, useEffect, useMemo, useRef, useState, type JSX } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState, type JSX } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Problem } from '../../../core/wire/common.js';
 import type { Question } from '../../../core/wire/paths.js';
@@ -15,16 +15,12 @@ import type { Brush } from '../../ui/Timeline.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { BenchMenus, type Opened } from './BenchMenus.js';
 import { FollowLine } from './FollowLine.js';
-import { Guide } from './guide/Guide.js';
 import { addressOfQuestion, readHuntAddress, writeHuntAddress, type HuntAddress } from './hunt-address.js';
 import { HuntTimeline, useTimeline } from './HuntTimeline.js';
 import type { StepCount } from './ladder-gutters.js';
 import type { PickedValue } from './menus/CellMenu.js';
-import { PathPanel } from './path/PathPanel.js';
 import { usePath } from './path/use-path.js';
-import { ReadingPanel } from './ReadingPanel.js';
 import { Result } from './Result.js';
-import { SnapshotsPanel } from './snapshots/SnapshotsPanel.js';
 import { Spine } from './Spine.js';
 import { StepsSheet } from './StepsSheet.js';
 import { barsOf, totalOf } from './timeline-parts.js';
@@ -33,15 +29,28 @@ import { useHuntOptions } from './use-hunt-options.js';
 import { MOST_SCREEN_ROWS, SCREEN_ROWS, useHuntRun, type HuntRun } from './use-hunt-run.js';
 import { withLive } from './with-live.js';
 
+/** What is not there at first is fetched when it is looked at. */
+const Guide = lazy(async () => ({ default: (await import('./guide/Guide.js')).Guide }));
+const PathPanel = lazy(async () => ({ default: (await import('./path/PathPanel.js')).PathPanel }));
+const ReadingPanel = lazy(async () => ({ default: (await import('./ReadingPanel.js')).ReadingPanel }));
+const SnapshotsPanel = lazy(async () => ({
+  default: (await import('./snapshots/SnapshotsPanel.js')).SnapshotsPanel,
+}));
+
 const NO_EVENTS: readonly RowEvent[] = [];
 
 /** Each step's count beside the count of the step before it; what the Beam carries counts with "from". */
-const toCounts = (steps: HuntRun['steps']): StepCount[] =>
-  steps
-    .filter((_, i) => steps[i + 1]?.keyword !== CARRIED)
-    .flatMap(({ line, rows, share }, i, all) =>
-      rows === null ? [] : [{ line, rows, share, before: all[i - 1]?.rows ?? null }],
-    );
+function toCounts(steps: HuntRun['steps']): StepCount[] {
+  const own = steps.reduce<HuntRun['steps'][number][]>((found, step) => {
+    const before = found.at(-1);
+    if (step.keyword !== CARRIED || before === undefined) return [...found, step];
+    const share = step.share === null || before.share === null ? null : step.share + before.share;
+    return [...found.slice(0, -1), { ...before, rows: step.rows, share }];
+  }, []);
+  return own.flatMap(({ line, rows, share }, i) =>
+    rows === null ? [] : [{ line, rows, share, before: own[i - 1]?.rows ?? null }],
+  );
+}
 
 /** The text with the offending word replaced by the one that was suggested; null where none was. */
 function corrected(text: string, { place }: Problem): string | null {
@@ -228,36 +237,44 @@ export function HuntPage(): JSX.Element {
           onGuide={() => go({ guide: 1 })}
           guide={
             guide !== null && (
-              <Guide
-                step={guide}
-                now={{
-                  text: asked,
-                  hours: DateTime.fromISO(beam.window.to)
-                    .diff(DateTime.fromISO(beam.window.from))
-                    .as('hours'),
-                  split,
-                  reading: readId !== null,
-                  peeking: peek !== null,
-                  view,
-                  rows: run.rows.length,
-                }}
-                onStep={(next) => go({ guide: next }, true)}
-              />
+              <Suspense fallback={null}>
+                <Guide
+                  step={guide}
+                  now={{
+                    text: asked,
+                    hours: DateTime.fromISO(beam.window.to)
+                      .diff(DateTime.fromISO(beam.window.from))
+                      .as('hours'),
+                    split,
+                    reading: readId !== null,
+                    peeking: peek !== null,
+                    view,
+                    rows: run.rows.length,
+                  }}
+                  onStep={(next) => go({ guide: next }, true)}
+                />
+              </Suspense>
             )
           }
           path={
-            <PathPanel
-              at={at}
-              zone={beam.zone}
-              onGo={(chosen) => {
-                again();
-                setParameters((known) =>
-                  writeHuntAddress(addressOfQuestion(known, chosen.question), { at: chosen.id }),
-                );
-              }}
-            />
+            <Suspense fallback={null}>
+              <PathPanel
+                at={at}
+                zone={beam.zone}
+                onGo={(chosen) => {
+                  again();
+                  setParameters((known) =>
+                    writeHuntAddress(addressOfQuestion(known, chosen.question), { at: chosen.id }),
+                  );
+                }}
+              />
+            </Suspense>
           }
-          snapshots={<SnapshotsPanel question={question} zone={beam.zone} search={search} />}
+          snapshots={
+            <Suspense fallback={null}>
+              <SnapshotsPanel question={question} zone={beam.zone} search={search} />
+            </Suspense>
+          }
         />
       )}
       <Result
@@ -314,16 +331,18 @@ export function HuntPage(): JSX.Element {
         curl={<CurlLink path="/hunts/run" body={{ ...now, limit: more.rows }} />}
       />
       {readId !== null && (
-        <ReadingPanel
-          id={readId}
-          zone={beam.zone}
-          search={search}
-          onStep={write}
-          onClose={() => go({ readId: null })}
-          also={alsoOpened(run.events, readId)}
-          onRead={(id) => go({ readId: id })}
-          onNext={readNext}
-        />
+        <Suspense fallback={<section className="sheet" aria-label="Reading" />}>
+          <ReadingPanel
+            id={readId}
+            zone={beam.zone}
+            search={search}
+            onStep={write}
+            onClose={() => go({ readId: null })}
+            also={alsoOpened(run.events, readId)}
+            onRead={(id) => go({ readId: id })}
+            onNext={readNext}
+          />
+        </Suspense>
       )}
       <BenchMenus
         opened={opened}

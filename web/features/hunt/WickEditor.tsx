@@ -1,11 +1,9 @@
-import { closeBrackets, closeBracketsKeymap, completionKeymap } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
-import { lintKeymap } from '@codemirror/lint';
-import { EditorState, Prec } from '@codemirror/state';
+import { Compartment, EditorState, Prec } from '@codemirror/state';
 import { drawSelection, EditorView, highlightActiveLine, keymap, placeholder } from '@codemirror/view';
 import { useEffect, useRef, type JSX } from 'react';
 import { ladderGutters, setStepCounts, type StepCount } from './ladder-gutters.js';
-import { wickHelp, type HuntHelp } from './wick-help.js';
+import type { HuntHelp } from './wick-help.js';
 import { wick } from './wick-language.js';
 
 interface WickEditorProps {
@@ -41,6 +39,7 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
 
   useEffect(() => {
     if (place.current === null) return undefined;
+    const helping = new Compartment();
     const editor = new EditorView({
       parent: place.current,
       state: EditorState.create({
@@ -76,7 +75,6 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
           history(),
           drawSelection(),
           highlightActiveLine(),
-          closeBrackets(),
           EditorView.lineWrapping,
           placeholder('from signin'),
           ladderGutters(
@@ -84,15 +82,9 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
             (from, to) => latest.current.onMoveTo(from, to),
           ),
           wick,
-          wickHelp(() => latest.current.help),
+          helping.of([]),
           // Tab leaves the editor, as it leaves every other field; indentation is by blanks.
-          keymap.of([
-            ...closeBracketsKeymap,
-            ...defaultKeymap,
-            ...historyKeymap,
-            ...completionKeymap,
-            ...lintKeymap,
-          ]),
+          keymap.of([...defaultKeymap, ...historyKeymap]),
           EditorView.contentAttributes.of({ 'aria-label': 'Steps of the hunt', spellcheck: 'false' }),
           EditorView.updateListener.of((update) => {
             if (update.docChanged || update.selectionSet)
@@ -103,6 +95,12 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
       }),
     });
     view.current = editor;
+    // Completion and marks are fetched when somebody comes to write.
+    const help = (): void =>
+      void import('./wick-help.js').then(({ wickHelp }) =>
+        editor.dispatch({ effects: helping.reconfigure(wickHelp(() => latest.current.help)) }),
+      );
+    editor.dom.addEventListener('focusin', help, { once: true });
     return () => editor.destroy();
   }, []);
 

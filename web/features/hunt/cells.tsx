@@ -94,7 +94,7 @@ export function inReadingOrder(columns: readonly HuntColumn[]): readonly HuntCol
 
 /** Width of a sign of the mono face at 13 pixels, and what surrounds a cell's text. */
 const PIXELS_A_SIGN = 8.2;
-const PIXELS_AROUND = 20;
+const PIXELS_AROUND = 28;
 
 /** Signs that names and addresses usually need, whatever the first rows hold: more rows come. */
 function leastSigns({ type, field }: HuntColumn): number {

@@ -74,6 +74,7 @@ describe('the menu of a cell', () => {
       'Keep only thisK',
       'Leave this outX',
       'Tally per thisT',
+      'First and last seenF',
       'Open dossierD',
       'CopyC',
     ]);

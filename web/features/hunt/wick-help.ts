@@ -1,12 +1,15 @@
 import {
   autocompletion,
+  closeBrackets,
+  closeBracketsKeymap,
+  completionKeymap,
   type Completion,
   type CompletionContext,
   type CompletionResult,
 } from '@codemirror/autocomplete';
-import { linter, type Diagnostic } from '@codemirror/lint';
-import type { Extension } from '@codemirror/state';
-import type { EditorView } from '@codemirror/view';
+import { linter, lintKeymap, type Diagnostic } from '@codemirror/lint';
+import { Prec, type Extension } from '@codemirror/state';
+import { keymap, type EditorView } from '@codemirror/view';
 import type { FieldValues } from '../../../core/wire/hunts.js';
 import { compileHunt, type CompileOptions } from '../../../core/wick/compile.js';
 import { completeAt, type Catalogue } from '../../../core/wick/complete.js';
@@ -86,6 +89,8 @@ function lint(text: string, options: CompileOptions): Diagnostic[] {
 /** Completion and error marks, both from the very code that the server checks hunts with. */
 export function wickHelp(help: () => HuntHelp): Extension {
   return [
+    closeBrackets(),
+    Prec.high(keymap.of([...closeBracketsKeymap, ...completionKeymap, ...lintKeymap])),
     autocompletion({
       override: [(context) => complete(context, help)],
       icons: false,

@@ -5,7 +5,7 @@ import type { Json } from '../../../../core/base/json.js';
 import type { HuntColumn } from '../../../../core/wire/hunts.js';
 import type { CompareAnswer, HuntPoint } from '../../../../core/wire/paths.js';
 import { askJson } from '../../../api/client.js';
-import { count } from '../../../ui/format.js';
+import { count, showTime } from '../../../ui/format.js';
 import { Failed, Reading } from '../../../ui/State.js';
 import { CellContent, firstColumns } from '../cells.js';
 import { turnWords } from './turn-words.js';
@@ -55,7 +55,9 @@ export function Compare({
             <p className="sm">
               {count(data.added.length)} new, {count(data.changed.length)} with other figures,{' '}
               {count(data.gone.length)} gone, {count(data.same)} the same.
-              {!data.complete && ' Only the first 10,000 rows of each were compared.'}
+              {data.since !== null &&
+                ` Only events after ${showTime(data.since, zone, 'log')} ${zone} were compared: before that one of the results is cut.`}
+              {!data.complete && data.since === null && ' Only the first 10,000 rows of each were compared.'}
             </p>
             <Kind title="New" columns={data.columns} rows={data.added} zone={zone} />
             <Kind title="With other figures" columns={data.columns} rows={data.changed} zone={zone} />

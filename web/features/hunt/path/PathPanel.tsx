@@ -153,12 +153,14 @@ function Lanes({ row, lanes, here }: { row: LaidRow; lanes: number; here: boolea
       {row.passing.map((lane) => (
         <path key={lane} d={`M${x(lane)} 0V${ROW}`} />
       ))}
-      {row.from !== null &&
-        (row.from === row.lane ? (
-          <path d={`M${x(row.lane)} 0V${DOT}`} />
-        ) : (
-          <path d={`M${x(row.lane)} 0V${DOT}`} strokeDasharray="3 2" />
-        ))}
+      {row.from !== null && <path d={`M${x(row.lane)} 0V${DOT}`} />}
+      {row.goesOn && <path d={`M${x(row.lane)} ${DOT}V${ROW}`} />}
+      {row.turnsOff.map((lane) => (
+        <path
+          key={lane}
+          d={`M${x(row.lane)} ${DOT}C${x(lane)} ${DOT} ${x(lane)} ${DOT + 6} ${x(lane)} ${ROW}`}
+        />
+      ))}
       <circle cx={x(row.lane)} cy={DOT} r={here ? 5 : 4} className={here ? 'here' : ''} />
     </svg>
   );

@@ -13,6 +13,9 @@ export interface LaidRow {
   readonly from: number | null;
   /** Lanes that only pass by. */
   readonly passing: readonly number[];
+  /** Whether its own lane goes on below it, and which lanes turn off from it. */
+  readonly goesOn: boolean;
+  readonly turnsOff: readonly number[];
 }
 
 /**
@@ -39,5 +42,7 @@ export function layPath(points: readonly Laid[]): LaidRow[] {
   return laid.map((one, row) => ({
     ...one,
     passing: through.filter(({ from, to }) => from < row && row < to).map(({ lane }) => lane),
+    goesOn: through.some(({ lane, from }) => from === row && lane === one.lane),
+    turnsOff: through.filter(({ lane, from }) => from === row && lane !== one.lane).map(({ lane }) => lane),
   }));
 }

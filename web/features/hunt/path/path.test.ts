@@ -22,9 +22,19 @@ describe('lanes', () => {
     ]);
     // The lane to 4 passes 2 and 3, the one to 6 passes 3, 4 and 5.
     expect(laid.map(({ passing }) => passing)).toEqual([[], [1], [1, 2], [2], [2], []]);
+    expect(laid.map(({ goesOn, turnsOff }) => [goesOn, turnsOff])).toEqual([
+      [true, [1]],
+      [true, [2]],
+      [false, []],
+      [true, []],
+      [false, []],
+      [false, []],
+    ]);
   });
   it('of one point, and of none', () => {
-    expect(layPath([{ id: 7, parent: null }])).toEqual([{ id: 7, lane: 0, from: null, passing: [] }]);
+    expect(layPath([{ id: 7, parent: null }])).toEqual([
+      { id: 7, lane: 0, from: null, passing: [], goesOn: false, turnsOff: [] },
+    ]);
     expect(layPath([])).toEqual([]);
   });
 });

@@ -1,7 +1,7 @@
 import type { JSX } from 'react';
 import { ResponsiveContainer, Sankey, Tooltip } from 'recharts';
 import { count } from '../../../ui/format.js';
-import { onPress, type PictureProps } from './picture.js';
+import { onPress, pickedOf, type PictureProps } from './picture.js';
 import { flowOf, nameOf, shapeOf } from './shape.js';
 
 interface NodeProps {
@@ -11,6 +11,18 @@ interface NodeProps {
   readonly height: number;
   readonly index: number;
   readonly payload: { readonly name: string; readonly value: number };
+}
+
+interface LinkProps {
+  readonly sourceX: number;
+  readonly sourceY: number;
+  readonly sourceControlX: number;
+  readonly targetX: number;
+  readonly targetY: number;
+  readonly targetControlX: number;
+  readonly linkWidth: number;
+  readonly index: number;
+  readonly payload: { readonly value: number };
 }
 
 /** How values of two to four columns go together. */
@@ -48,6 +60,44 @@ export function FlowPicture({ columns, rows, onPick }: PictureProps): JSX.Elemen
       </g>
     );
   };
+  const link = ({ index, linkWidth, payload, ...at }: LinkProps): JSX.Element => {
+    const from = flow.nodes[flow.links[index]?.source ?? -1];
+    const to = flow.nodes[flow.links[index]?.target ?? -1];
+    const words = `${from?.name ?? ''} to ${to?.name ?? ''}: ${count(payload.value)}`;
+    return (
+      <path
+        d={`M${at.sourceX} ${at.sourceY}C${at.sourceControlX} ${at.sourceY} ${at.targetControlX} ${at.targetY} ${at.targetX} ${at.targetY}`}
+        fill="none"
+        stroke="var(--c5)"
+        strokeOpacity="0.55"
+        strokeWidth={Math.max(1, linkWidth)}
+        className="mark"
+        role="button"
+        tabIndex={0}
+        aria-label={words}
+        {...onPress((place) => {
+          if (from === undefined || to === undefined) return;
+          const both = rows.filter(
+            (row) => nameOf(row[from.column]) === from.name && nameOf(row[to.column]) === to.name,
+          );
+          const [row] = both;
+          const column = columns[to.column];
+          if (row === undefined || column === undefined) return;
+          const picked = pickedOf(columns, column, row);
+          // Where several rows go the same way, only what they share is told.
+          const shared = [columns[from.column]?.name, column.name];
+          onPick(
+            both.length === 1
+              ? picked
+              : { ...picked, row: (picked.row ?? []).filter((cell) => shared.includes(cell.column)) },
+            place,
+          );
+        })}
+      >
+        <title>{words}</title>
+      </path>
+    );
+  };
   return (
     <>
       <p className="inset xs soft mb-0 pt-1">
@@ -65,7 +115,7 @@ export function FlowPicture({ columns, rows, onPick }: PictureProps): JSX.Elemen
           nodePadding={14}
           nodeWidth={10}
           margin={{ left: 12, right: 12, top: 8, bottom: 8 }}
-          link={{ stroke: 'var(--c5)', strokeOpacity: 0.55 }}
+          link={link as never}
           node={node as never}
         >
           <Tooltip formatter={(value) => count(Number(value))} />

@@ -7,21 +7,20 @@ import { heatKey, heatOf, nameOf, shapeOf } from './shape.js';
 const LEFT = 190;
 const ROW = 20;
 /** Room for the names across, which stand at a slant. */
-const TOP = 74;
+const TOP = 96;
 
 /** Two keys against each other, or one against time: the darker, the more. */
 export function HeatPicture({ columns, rows, zone, onPick }: PictureProps): JSX.Element {
   const place = useRef<HTMLDivElement>(null);
   const width = useWidth(place);
   const heat = heatOf(columns, rows);
-  const { keys, time } = shapeOf(columns);
-  const [downAt = 0, secondAt = 0] = keys;
-  const acrossAt = time ?? secondAt;
+  const { time } = shapeOf(columns);
+  const { downAt, acrossAt } = heat;
   const column = columns[downAt];
   const label = (name: string): string => (time === null ? name : showTime(name, zone, 'minute'));
   const cell = Math.max(8, Math.min(34, (width - LEFT - 60) / Math.max(1, heat.across.length)));
   // Names need some 14 pixels each.
-  const every = Math.max(1, Math.ceil(14 / cell), time === null ? 1 : Math.ceil(34 / cell));
+  const every = Math.max(1, Math.ceil(17 / cell), time === null ? 1 : Math.ceil(34 / cell));
   return (
     <div ref={place} className="inset">
       <svg
@@ -32,7 +31,7 @@ export function HeatPicture({ columns, rows, zone, onPick }: PictureProps): JSX.
           i % every === 0 ? (
             <text
               key={name}
-              transform={`translate(${LEFT + (i + 0.6) * cell} ${TOP - 5}) rotate(-38)`}
+              transform={`translate(${LEFT + (i + 0.6) * cell} ${TOP - 5}) rotate(-48)`}
               fontSize="12"
               fill="var(--ink-soft)"
             >

@@ -11,7 +11,7 @@ import { count } from '../../../ui/format.js';
 import { Empty, Failed, Reading } from '../../../ui/State.js';
 import { useWidth } from '../../../ui/use-width.js';
 import { onPress, pickedOf, type PictureProps } from './picture.js';
-import { mapHunt, placeRows, type Place } from './places.js';
+import { mapHunt, placeRows, type Journey, type Place } from './places.js';
 import { columnCalled, placesOf } from './shape.js';
 
 const atlas = world as unknown as Topology;
@@ -20,8 +20,8 @@ const HEIGHT = 430;
 const MARGIN = 46;
 /** A map shows at least so many degrees, so that one place still has surroundings. */
 const LEAST_SPAN = 16;
-/** Names that fit beside their places; the table has the rest. */
-const NAMED = 12;
+/** Names that are tried beside their places; the table has the rest. */
+const MOST_NAMES = 30;
 
 /** Corners of what is shown: the places and some surroundings. */
 function cornersOf(places: readonly Place[]): { type: 'MultiPoint'; coordinates: [number, number][] } {
@@ -42,6 +42,51 @@ function cornersOf(places: readonly Place[]): { type: 'MultiPoint'; coordinates:
       [east, north],
     ],
   };
+}
+
+const LONGEST_NAME = 28;
+const shortName = ({ name }: Place): string =>
+  name.length > LONGEST_NAME ? `${name.slice(0, LONGEST_NAME - 1)}…` : name;
+const SIGN = 7.6;
+const HIGH = 15;
+
+/** Which names fit beside their places without standing in each other's way, and on which side. */
+function namesThatFit(
+  places: readonly Place[],
+  spot: (place: Place) => [number, number],
+  width: number,
+): Map<number, 'left' | 'right'> {
+  const taken: { x: number; y: number; width: number }[] = [];
+  const fitting = new Map<number, 'left' | 'right'>();
+  places.slice(0, MOST_NAMES).forEach((place, i) => {
+    const [x, y] = spot(place);
+    const long = shortName(place).length * SIGN;
+    for (const side of ['right', 'left'] as const) {
+      const box = { x: side === 'right' ? x + 11 : x - 11 - long, y, width: long };
+      const inside = box.x > 0 && box.x + box.width < width;
+      const free = taken.every(
+        (other) =>
+          Math.abs(other.y - box.y) >= HIGH || other.x > box.x + box.width || other.x + other.width < box.x,
+      );
+      if (!inside || !free) continue;
+      taken.push(box);
+      fitting.set(i, side);
+      return;
+    }
+  });
+  return fitting;
+}
+
+/** Journeys between the same places as one line. */
+function bundled(journeys: readonly Journey[]): (Journey & { readonly times: number })[] {
+  const found = new Map<string, Journey & { times: number }>();
+  for (const journey of journeys) {
+    const key = `${journey.from.lat} ${journey.from.lon} ${journey.to.lat} ${journey.to.lon}`;
+    const known = found.get(key);
+    if (known === undefined) found.set(key, { ...journey, times: 1 });
+    else known.times++;
+  }
+  return [...found.values()];
 }
 
 /** The places of the rows by how many stand there; journeys as lines to the place come to. */
@@ -115,6 +160,7 @@ function Drawing({
   const path = geoPath(projection);
   const most = Math.max(...places.map(({ events }) => events));
   const spot = ({ lat, lon }: Place): [number, number] => projection([lon, lat]) ?? [0, 0];
+  const named = namesThatFit(places, spot, width);
   const arrived = new Set(lines.map(({ to }) => `${to.lat} ${to.lon}`));
   return (
     <div ref={frame} className="inset">
@@ -122,9 +168,9 @@ function Drawing({
         <rect width={width} height={HEIGHT} fill="#c3cecf" />
         <path d={path(geoGraticule10()) ?? ''} fill="none" stroke="#b2c0c2" strokeWidth="0.6" />
         <path d={path(land) ?? ''} fill="#f1e5c9" stroke="#7f6f52" strokeWidth="0.8" />
-        {lines.map(({ from, to, row }, i) => (
+        {bundled(lines).map(({ from, to, row, times }) => (
           <path
-            key={i}
+            key={`${from.name} ${to.name}`}
             d={
               path({
                 type: 'LineString',
@@ -136,14 +182,15 @@ function Drawing({
             }
             fill="none"
             stroke="var(--sev-4)"
-            strokeWidth="1.6"
+            strokeWidth={1 + Math.min(4, Math.log2(times) / 2)}
+            strokeOpacity="0.7"
             className="mark"
             role="button"
             tabIndex={0}
-            aria-label={`from ${from.name} to ${to.name}`}
+            aria-label={`from ${from.name} to ${to.name}: ${count(times)}`}
             {...onPress(onPick(row, true))}
           >
-            <title>{`${from.name} → ${to.name}`}</title>
+            <title>{`${from.name} → ${to.name}: ${count(times)}`}</title>
           </path>
         ))}
         {places.map((place, i) => {
@@ -169,9 +216,19 @@ function Drawing({
                   <circle r={r + 2} fill="none" stroke="var(--c1)" strokeWidth="0.8" />
                 </>
               )}
-              {i < NAMED && (
-                <text x={odd ? 11 : r + 6} y="4" fontSize="12" className="mono" fill="var(--ink)">
-                  {place.name.length > 28 ? `${place.name.slice(0, 27)}…` : place.name}
+              {named.has(i) && (
+                <text
+                  x={(named.get(i) === 'left' ? -1 : 1) * (odd ? 11 : r + 6)}
+                  y="4"
+                  textAnchor={named.get(i) === 'left' ? 'end' : 'start'}
+                  fontSize="12"
+                  className="mono"
+                  fill="var(--ink)"
+                  stroke="#fffaec"
+                  strokeWidth="3"
+                  paintOrder="stroke"
+                >
+                  {shortName(place)}
                 </text>
               )}
             </g>

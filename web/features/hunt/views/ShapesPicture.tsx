@@ -29,7 +29,7 @@ export function ShapesPicture({ columns, rows, zone, onPick }: PictureProps): JS
               className="mark"
               role="button"
               tabIndex={0}
-              aria-label={`${text}: ${count(Number(row[events ?? 0] ?? 0))} events`}
+              aria-label={`${text}: ${counted(row[events ?? 0])}`}
               {...onPress((at) => column !== undefined && onPick(pickedOf(columns, column, row), at))}
             >
               <title>{`${text}\n${String(row[example ?? 0] ?? '')}`}</title>
@@ -44,7 +44,7 @@ export function ShapesPicture({ columns, rows, zone, onPick }: PictureProps): JS
               <rect x="0" y="24" width={width * 0.5} height="5" fill="var(--paper-well)" />
               <rect x="0" y="24" width={Math.max(1, width * 0.5 * rest)} height="5" fill="var(--c1)" />
               <text x={width * 0.5 + 10} y="31" fontSize="12" fill="var(--ink-soft)">
-                {count(Number(row[events ?? 0] ?? 0))} events, {(rest * 100).toFixed(rest < 0.01 ? 2 : 0)} %
+                {counted(row[events ?? 0])}, {(rest * 100).toFixed(rest < 0.01 ? 2 : 0)} %
                 {typeof moment === 'string' ? `, last ${showTime(moment, zone, 'minute')}` : ''}
               </text>
               <path d={`M0 ${ROW - 2}H${width}`} stroke="var(--paper-edge)" />
@@ -55,6 +55,9 @@ export function ShapesPicture({ columns, rows, zone, onPick }: PictureProps): JS
     </div>
   );
 }
+
+const counted = (events: unknown): string =>
+  `${count(Number(events ?? 0))} ${events === 1 ? 'event' : 'events'}`;
 
 /** A template cut to what fits, its changing words apart from the rest. */
 function pieces(template: string, most: number): string[] {

@@ -59,7 +59,8 @@ export function placeRows(by: PlacesBy, columns: readonly HuntColumn[], rows: re
       (name): name is string => typeof name === 'string' && name !== '',
     );
     const name = names.length === 0 ? `${lat}, ${lon}` : names.join(', ');
-    const key = `${lat} ${lon}`;
+    // Sources give one town somewhat different coordinates.
+    const key = names.length === 0 ? `${lat} ${lon}` : name;
     const known = found.get(key);
     const place =
       known === undefined ? { lat, lon, name, events, row: i } : { ...known, events: known.events + events };

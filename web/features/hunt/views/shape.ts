@@ -88,6 +88,9 @@ export interface Heat {
   readonly most: number;
   /** Names that were left out since there are too many. */
   readonly left: number;
+  /** Where the names down and across stand in a row. */
+  readonly downAt: number;
+  readonly acrossAt: number;
 }
 
 /** Rows and columns of a heat picture, at most. */
@@ -99,8 +102,12 @@ export const heatKey = (down: string, across: string): string => `${down}\u0001$
 /** Two keys against each other, or one against time; the heaviest names are kept. */
 export function heatOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]): Heat {
   const { keys, time, figure } = shapeOf(columns);
-  const [downAt = 0, secondAt = 0] = keys;
-  const acrossAt = time ?? secondAt;
+  const [first = 0, second = 0] = keys;
+  const different = (column: number): number => new Set(rows.map((row) => nameOf(row[column]))).size;
+  // Names are read more easily below each other, so the more manifold key goes down; time always goes across.
+  const turned = time === null && different(second) > different(first);
+  const downAt = turned ? second : first;
+  const acrossAt = time ?? (turned ? first : second);
   const at = figure ?? 0;
   const totals = { down: new Map<string, number>(), across: new Map<string, number>() };
   const cells = new Map<string, number>();
@@ -129,6 +136,8 @@ export function heatOf(columns: readonly HuntColumn[], rows: readonly HuntRow[])
     cells: new Map([...cells].filter(([key]) => shown.has(key))),
     most: Math.max(1, ...[...cells].filter(([key]) => shown.has(key)).map(([, value]) => value)),
     left: totals.down.size - down.length + (totals.across.size - across.length),
+    downAt,
+    acrossAt,
   };
 }
 
