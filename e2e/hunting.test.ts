@@ -41,31 +41,70 @@ const clickCell = async (text: string): Promise<void> => {
   await page.waitForSelector('.cell-menu');
 };
 
-test('outside traffic on UDP 53: the hour, the events behind it, who sent them, a picture, and a link', async () => {
+/** The length of the window in the address, minutes. */
+const minutes = (): number => {
+  const { searchParams } = new URL(page.url());
+  const [from, to] = ['from', 'to'].map((name) => Date.parse(searchParams.get(name) ?? ''));
+  return ((to ?? Number.NaN) - (from ?? Number.NaN)) / 60_000;
+};
+
+/** Drags over the highest bar of the timeline and moves the Beam there. */
+async function shineOnHighestBar(): Promise<void> {
+  const bar = await page.$$eval('.timeline svg > g[opacity]', (groups) => {
+    const boxes = groups.map((group) => group.getBoundingClientRect());
+    const [{ x, width, y, height }] = boxes.sort((a, b) => b.height - a.height) as [DOMRect];
+    return { from: x + 1, to: x + width - 1, y: y + height / 2 };
+  });
+  await page.mouse.move(bar.from, bar.y);
+  await page.mouse.down();
+  await page.mouse.move(bar.to, bar.y, { steps: 3 });
+  await page.mouse.up();
+  const before = page.url();
+  await press(page, 'Move the Beam here');
+  await page.waitForFunction((url) => location.href !== url, {}, before);
+  // The bars are of the new window once the text of its beginning stands below them.
+  await page.waitForFunction(() => document.querySelector('.reading-bar') === null);
+  await page.waitForNetworkIdle({ idleTime: 100 });
+}
+
+test('from a spike to its cause by clicking only: one host, the burst, where it went, a picture, a link, a rule', async () => {
   await open('Outside traffic on UDP 53');
   await rowsAre(1);
   await clickCell('203.0.113.77');
   await press(page, 'The events behind this row E');
   await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 10);
   expect(await textOf('.cm-content')).toContain("where dst_ip = '203.0.113.77'");
-  await page.locator('.add-steps ::-p-text(tally)').click();
-  await page.focus('.cm-content');
-  await page.keyboard.down('Control');
-  await page.keyboard.press('End');
-  await page.keyboard.up('Control');
-  await page.keyboard.type('count() as events per src_ip, dst_ip, as_name');
-  await page.keyboard.down('Control');
-  await page.keyboard.press('Enter');
-  await page.keyboard.up('Control');
-  await rowsAre(1);
-  await sees(page, '10.30.0.10');
+  await clickCell('10.30.0.10');
+  await press(page, 'Keep only this K');
+  await page.waitForFunction(() =>
+    document.querySelector('.cm-content')?.textContent?.includes("src_ip = '10.30.0.10'"),
+  );
+  await page.waitForNetworkIdle({ idleTime: 100 });
+  // The burst lasted ten minutes; each bar is a sixtieth of what was shone on before.
+  await shineOnHighestBar();
+  while (minutes() > 60) await shineOnHighestBar();
+  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 10);
+  await press(page, 'Columns');
+  await page.locator('.dropdown-menu ::-p-text(none)').click();
+  for (const name of ['src_ip', 'dst_ip', 'as_name', 'dst_country', 'interface'])
+    await page.locator(`#column-${name}`).click();
+  await page.locator('.dropdown-menu ::-p-text(tally per these)').click();
+  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length === 1);
+  expect(await textOf('.cm-content')).toMatch(/tally count\(\) per .*src_ip/);
+  await press(page, 'flow');
+  await page.waitForSelector('.picture .mark');
+  await sees(page, '203.0.113.77 · ');
   // The address in the bar is the whole of it: somebody else sees the same.
-  const link = page.url();
   const other = await signedInPage(chromium.browser, workbench.base, 'joris.penhale');
-  await other.page.goto(link);
-  await sees(other.page, '10.30.0.10');
+  await other.page.goto(page.url());
+  await sees(other.page, '203.0.113.77 · ');
   expect(other.mistakes).toEqual([]);
   await other.page.close();
+  await press(page, 'table');
+  await clickCell('203.0.113.77');
+  await press(page, 'Write a block rule W');
+  await sees(page, 'block from 10.30.0.10 to 203.0.113.77');
+  await page.keyboard.press('Escape');
 });
 
 test('flows are drawn between sources, addresses and ports, and say so in words', async () => {
@@ -95,9 +134,33 @@ test('failures before a success: a form for any user, without reading the steps'
   expect(new URL(page.url()).searchParams.get('p.who')).toBe('teo.marrash');
 });
 
-test('the rare event in a busy window, and its place in the story', async () => {
+test('the rare event in a busy window, and all sources two minutes around it', async () => {
   await open('The rare event in a busy two minutes', 'last=7d');
   await sees(page, 'key.update');
+  await clickCell('key.update');
+  await press(page, 'The events behind this row E');
+  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length === 1);
+  await page.focus('[data-cell="0-0"]');
+  await page.keyboard.press('Enter');
+  await press(page, 'All sources, two minutes around');
+  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 3);
+  expect(minutes()).toBe(4);
+  await sees(page, 'key.update');
+});
+
+test('who deleted the database, and what failed before', async () => {
+  await open('What was deleted, and what failed before');
+  await page.locator('::-p-aria([name="Name of the thing, or a part"])').fill('fares-archive');
+  await press(page, 'Run with these');
+  await sees(page, 'database.delete');
+  await clickCell('database.delete');
+  await press(page, 'Keep only this K');
+  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length === 1);
+  await page.focus('[data-cell="0-0"]');
+  await page.keyboard.press('Enter');
+  await press(page, 'this user');
+  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 1);
+  await sees(page, 'failure');
 });
 
 test('a step is looked at, switched off and moved by keyboard', async () => {

@@ -26,7 +26,12 @@ it.each([
   ['what is searched by itself is left out', { raw: '', country: 'Norway', outcome: 'failure' }, []],
   ['nothing', { raw: '' }, []],
 ] as const)('%s', (_what, more, texts) =>
-  expect(textsBeyondRaw(event(more as Partial<Event>))).toBe(texts.join(SEARCH_SEPARATOR)),
+  expect(
+    textsBeyondRaw(event(more as Partial<Event>))
+      .split(SEARCH_SEPARATOR)
+      .filter((text) => text !== '')
+      .sort(),
+  ).toEqual([...texts].sort()),
 );
 
 it('whatever stands in a value is found in the record or beyond it', () => {

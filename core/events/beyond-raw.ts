@@ -1,7 +1,7 @@
 import { lowerAscii } from '../base/code-points.js';
-import { isJsonObject, type Json } from '../base/json.js';
+import type { Json, JsonObject } from '../base/json.js';
 import { spellNumber } from '../text/numbers.js';
-import { columnNames, type ColumnName } from './columns.js';
+import type { ColumnName } from './columns.js';
 import type { Event } from './event.js';
 
 /** Stands between texts that are searched together; nothing else of ours writes it. */
@@ -20,14 +20,29 @@ export const searchedAlone = [
 ] as const satisfies readonly ColumnName[];
 
 /** Columns that such a search never looks at, and the raw text, which it always does. */
-const LEFT_OUT: ReadonlySet<ColumnName> = new Set(['id', 'time', 'received', 'raw', ...searchedAlone]);
+const LEFT_OUT: ReadonlySet<string> = new Set(['id', 'time', 'received', 'raw', ...searchedAlone]);
 
-function* leavesOf(value: Json): Generator<string> {
-  if (typeof value === 'string') yield value;
-  else if (typeof value === 'number') yield spellNumber(value);
-  else if (typeof value === 'boolean') yield String(value);
-  else if (isJsonObject(value)) for (const inner of Object.values(value)) yield* leavesOf(inner);
-  else if (value !== null) for (const inner of value as readonly Json[]) yield* leavesOf(inner);
+/** Gathers the texts of a value that do not stand in a raw record. */
+class Beyond {
+  readonly found = new Set<string>();
+  private lowered: string | undefined;
+
+  constructor(private readonly raw: string) {}
+
+  add(value: Json): void {
+    if (typeof value === 'string') this.addText(value);
+    else if (typeof value === 'number') this.addText(spellNumber(value));
+    else if (typeof value === 'boolean') this.addText(value ? 'true' : 'false');
+    else if (value === null) return;
+    else if (Array.isArray(value)) for (const inner of value as readonly Json[]) this.add(inner);
+    else for (const key in value) this.add((value as JsonObject)[key] ?? null);
+  }
+
+  private addText(text: string): void {
+    if (text === '' || this.raw.includes(text) || this.found.has(text)) return;
+    this.lowered ??= lowerAscii(this.raw);
+    if (!this.lowered.includes(lowerAscii(text))) this.found.add(text);
+  }
 }
 
 /**
@@ -37,17 +52,9 @@ function* leavesOf(value: Json): Generator<string> {
  * @returns the values with {@link SEARCH_SEPARATOR} between; empty where there are none
  */
 export function textsBeyondRaw(event: Event): string {
-  const raw = event.raw ?? '';
-  let lowered: string | undefined;
-  const found = new Set<string>();
-  for (const name of columnNames) {
-    const value = event[name];
-    if (value === undefined || value === null || LEFT_OUT.has(name)) continue;
-    for (const text of leavesOf(value as Json)) {
-      if (text === '' || raw.includes(text) || found.has(text)) continue;
-      lowered ??= lowerAscii(raw);
-      if (!lowered.includes(lowerAscii(text))) found.add(text);
-    }
-  }
-  return [...found].join(SEARCH_SEPARATOR);
+  const beyond = new Beyond(event.raw ?? '');
+  // An event has few of all columns: its own are walked, not theirs.
+  for (const name in event)
+    if (!LEFT_OUT.has(name)) beyond.add((event as Readonly<Record<string, Json | undefined>>)[name] ?? null);
+  return beyond.found.size === 0 ? '' : [...beyond.found].join(SEARCH_SEPARATOR);
 }

@@ -1,4 +1,4 @@
-import { eventsBehind, moveStep, moveStepTo, switchStep, textUpTo } from './edit-steps.js';
+import { eventsBehind, moveStep, moveStepTo, switchStep, textUpTo, withoutOver } from './edit-steps.js';
 import { compileHunt } from './compile.js';
 
 const hunt =
@@ -38,6 +38,14 @@ it('switches a step off and on without losing a sign of it', () => {
   expect(switchStep(off, 3)).toBe(hunt);
   expect(switchStep('', 1)).toBe('');
 });
+
+it.each([
+  ['from network over last 7d\nwhere x', 'from network\nwhere x'],
+  ["-- over last\nfrom source a-b over '2026-11-01' to '2026-11-02'", '-- over last\nfrom source a-b'],
+  ["from all\nwhere message = 'over last 7d'", "from all\nwhere message = 'over last 7d'"],
+])('goes by the Beam without a window of its own: %j', (text, without) =>
+  expect(withoutOver(text)).toBe(without),
+);
 
 it('cuts a hunt after a step', () => {
   expect(textUpTo(hunt, 3)).toBe(

@@ -94,6 +94,12 @@ export function switchStep(text: string, line: number): string {
     .join('\n');
 }
 
+/** A window of its own behind the first "from". */
+const OVER = /^(from\b[^\n]*?)[ \t]+over[ \t]+(?:last[ \t]+\S+|'[^'\n]*'[ \t]+to[ \t]+'[^'\n]*')/im;
+
+/** A hunt that goes by the Beam: without the window of its own, where it has one. */
+export const withoutOver = (text: string): string => text.replace(OVER, '$1');
+
 /** A hunt up to a step, that one included. @param line a line of the step, from 1 */
 export function textUpTo(text: string, line: number): string {
   const lines = text.split('\n');

@@ -1,7 +1,15 @@
 import { parseInstant } from '../base/instant.js';
 import { completeAt } from './complete.js';
 import { spellName } from './spell.js';
-import { addStep, stepFor } from './write-step.js';
+import {
+  addStep,
+  columnStep,
+  conditionFor,
+  renameStep,
+  stepFor,
+  tallyStep,
+  turnedRound,
+} from './write-step.js';
 
 const options = { window: { from: 0, to: 1 }, now: 1 };
 
@@ -91,5 +99,51 @@ describe('completion', () => {
     ]);
     expect(labels("from all\nwhere user = 'a' and city in ('x', 'St")).toEqual(['values of city like St']);
     expect(labels('from all -- user')).toBeNull();
+  });
+});
+
+describe('what the head of a column writes', () => {
+  it.each([
+    ['ascending', 'sort user'],
+    ['descending', 'sort user desc'],
+    ['tally', 'tally count() per user\nsort count desc'],
+    ['hide', 'hide user'],
+    ['shapes', 'shapes of user'],
+  ] as const)('%s', (action, step) => expect(columnStep(action, 'user')).toBe(step));
+  it('another name is given by a step that shows what is seen', () =>
+    expect(renameStep(['time', 'user', 'my own'], 'user', 'Who, then')).toBe(
+      'show time, user as "Who, then", "my own"',
+    ));
+  it('several columns are keys together', () =>
+    expect(tallyStep(['src_ip', 'my own'])).toBe('tally count() per src_ip, "my own"\nsort count desc'));
+});
+
+describe('first and last seen', () => {
+  it('keeps the value and tells when, for what a condition can name', () => {
+    expect(stepFor('seen', { column: 'user', type: 'text', value: 'teo' })).toBe(
+      "where user = 'teo'\ntally count() as events, min(time) as first_seen, max(time) as last_seen per user",
+    );
+    expect(stepFor('seen', { column: 'tags', type: 'texts', value: ['a'] })).toBeNull();
+  });
+});
+
+describe('conditions that are carried', () => {
+  it.each([
+    [{ column: 'user', type: 'text', value: "o'hara" } as const, "user = 'o''hara'", "user != 'o''hara'"],
+    [{ column: 'my own', type: 'number', value: 3 } as const, '"my own" = 3', '"my own" != 3'],
+    [{ column: 'user', type: 'text', value: null } as const, 'user is null', 'user is not null'],
+    [
+      { column: 'x = y', type: 'text', value: 'a != b' } as const,
+      '"x = y" = \'a != b\'',
+      '"x = y" != \'a != b\'',
+    ],
+  ])('%j', (clicked, condition, turned) => {
+    expect(conditionFor(clicked)).toBe(condition);
+    expect(turnedRound(condition)).toBe(turned);
+    expect(turnedRound(turned)).toBe(condition);
+  });
+  it('others are not turned round', () => {
+    expect(turnedRound("user like 'a%'")).toBeNull();
+    expect(conditionFor({ column: 'tags', type: 'texts', value: ['a'] })).toBeNull();
   });
 });

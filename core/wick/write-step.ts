@@ -32,7 +32,7 @@ function stepStarts(lines: readonly string[]): number[] {
  */
 export function stepFor(action: ValueAction, { column, type, value }: ClickedValue): string | null {
   const name = spellName(column);
-  if (action === 'tally') return `tally count() per ${name}\nsort count desc`;
+  if (action === 'tally') return tallyStep([column]);
   if (action === 'seen') {
     const kept = stepFor('keep', { column, type, value });
     return (
@@ -75,13 +75,17 @@ export function columnStep(action: ColumnAction, column: string): string {
     case 'descending':
       return `sort ${name} desc`;
     case 'tally':
-      return `tally count() per ${name}\nsort count desc`;
+      return tallyStep([column]);
     case 'hide':
       return `hide ${name}`;
     case 'shapes':
       return `shapes of ${name}`;
   }
 }
+
+/** The step that counts rows per some columns, the most frequent first. */
+export const tallyStep = (columns: readonly string[]): string =>
+  `tally count() per ${columns.map(spellName).join(', ')}\nsort count desc`;
 
 /** The step that shows columns, one of them under another name. */
 export const renameStep = (shown: readonly string[], column: string, name: string): string =>

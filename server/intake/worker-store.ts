@@ -14,7 +14,7 @@ const WORTH_HANDING_OVER = 50;
  * Megabytes a thread may take. A batch of the largest size needs about 120; a lower bound also makes the garbage of
  * many batches be collected sooner, so that memory stays flat at any length.
  */
-const THREAD_MEMORY = { maxOldGenerationSizeMb: 256, maxYoungGenerationSizeMb: 32 };
+const THREAD_MEMORY = { maxOldGenerationSizeMb: 256 };
 
 /** Hands batches to threads, each with connections of its own, so that reading records uses every core. */
 export class WorkerStore implements RecordWriter {

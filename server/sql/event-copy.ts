@@ -1,7 +1,7 @@
 import { spellNumber } from '../../core/text/numbers.js';
 import { formatInstant } from '../../core/base/instant.js';
 import { textsBeyondRaw } from '../../core/events/beyond-raw.js';
-import { columnDef, columnNames } from '../../core/events/columns.js';
+import { columnDef, columnNames, type ColumnType } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
 
 /** An event together with what only the store knows of it. */
@@ -10,8 +10,10 @@ export interface StoredEvent {
   readonly recipeVersion: number;
 }
 
-/** The columns in their order, with what decides how their values are written. */
-const shape = columnNames.map((name) => ({ name, type: columnDef(name).type }));
+/** Where each column stands, and what decides how its values are written. */
+const places: ReadonlyMap<string, { readonly at: number; readonly type: ColumnType }> = new Map(
+  columnNames.map((name, at) => [name, { at, type: columnDef(name).type }]),
+);
 
 const quoted = columnNames.map((name) => `"${name}"`).join(', ');
 
@@ -38,34 +40,32 @@ function jsonText(value: unknown): string {
   );
 }
 
+function copyCell(value: unknown, type: ColumnType): string {
+  switch (type) {
+    case 'text':
+    case 'address':
+      return copyText(value as string);
+    case 'number':
+      return spellNumber(value as number);
+    case 'time':
+      return formatInstant(value as number);
+    case 'texts':
+    case 'addresses':
+      return copyText(arrayLiteral(value as readonly string[]));
+    case 'any':
+      return copyText(jsonText(value));
+  }
+}
+
 /** One line of the COPY stream, with its line end. */
 export function copyLine({ event, recipeVersion }: StoredEvent, batch: number): string {
-  const cells: string[] = [];
-  for (const { name, type } of shape) {
-    const value = event[name];
-    if (value === undefined || value === null) {
-      cells.push('\\N');
-      continue;
-    }
-    switch (type) {
-      case 'text':
-      case 'address':
-        cells.push(copyText(value as string));
-        break;
-      case 'number':
-        cells.push(spellNumber(value as number));
-        break;
-      case 'time':
-        cells.push(formatInstant(value as number));
-        break;
-      case 'texts':
-      case 'addresses':
-        cells.push(copyText(arrayLiteral(value as readonly string[])));
-        break;
-      case 'any':
-        cells.push(copyText(jsonText(value)));
-        break;
-    }
+  const cells = new Array<string>(columnNames.length).fill('\\N');
+  // An event has few of all columns: its own are walked, not theirs.
+  for (const name in event) {
+    const place = places.get(name);
+    const value = (event as Readonly<Record<string, unknown>>)[name];
+    if (place !== undefined && value !== undefined && value !== null)
+      cells[place.at] = copyCell(value, place.type);
   }
   cells.push(String(recipeVersion), String(batch), copyText(textsBeyondRaw(event)));
   return `${cells.join('\t')}\n`;

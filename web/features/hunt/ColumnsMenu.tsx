@@ -2,23 +2,30 @@ import { useState, type JSX } from 'react';
 import { Dropdown, Form } from 'react-bootstrap';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 
+/** More keys than this make no table that anyone reads. */
+const MOST_KEYS = 8;
+
 /** Which columns are shown; a search finds one among the many that events have. */
 export function ColumnsMenu({
   columns,
   shown,
   onChange,
+  onTally,
 }: {
   columns: readonly HuntColumn[];
   shown: ReadonlySet<string>;
   onChange: (shown: ReadonlySet<string>) => void;
+  /** Counts rows per the columns that are shown; absent where that makes no sense. */
+  onTally?: ((names: readonly string[]) => void) | undefined;
 }): JSX.Element {
   const [search, setSearch] = useState('');
   const found = columns.filter(({ name }) => name.toLowerCase().includes(search.toLowerCase()));
   const toggle = (name: string): void => {
     const next = new Set(shown);
     if (!next.delete(name)) next.add(name);
-    if (next.size > 0) onChange(next);
+    onChange(next);
   };
+  const keys = columns.map(({ name }) => name).filter((name) => shown.has(name) && name !== 'time');
   return (
     <Dropdown autoClose="outside" align="end">
       <Dropdown.Toggle as="button" type="button" className="link sm">
@@ -33,6 +40,28 @@ export function ColumnsMenu({
             onChange={(event) => setSearch(event.target.value)}
           />
         </div>
+        <p className="px-3 pb-1 mb-0 d-flex gap-3">
+          <button type="button" className="link xs" onClick={() => onChange(new Set())}>
+            none
+          </button>
+          <button
+            type="button"
+            className="link xs"
+            onClick={() => onChange(new Set(columns.map(({ name }) => name)))}
+          >
+            all
+          </button>
+          {onTally !== undefined && keys.length > 0 && keys.length <= MOST_KEYS && (
+            <button
+              type="button"
+              className="link xs"
+              title={`tally count() per ${keys.join(', ')}`}
+              onClick={() => onTally(keys)}
+            >
+              tally per these
+            </button>
+          )}
+        </p>
         <div className="menu-scroll">
           {found.map(({ name }) => (
             <Form.Check

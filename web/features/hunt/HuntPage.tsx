@@ -4,8 +4,8 @@ import { useSearchParams } from 'react-router';
 import type { Problem } from '../../../core/wire/common.js';
 import type { Question } from '../../../core/wire/paths.js';
 import { CARRIED } from '../../../core/wick/compile.js';
-import { eventsBehind, textUpTo } from '../../../core/wick/edit-steps.js';
-import { addStep, columnStep, renameStep, stepFor } from '../../../core/wick/write-step.js';
+import { eventsBehind, textUpTo, withoutOver } from '../../../core/wick/edit-steps.js';
+import { addStep, columnStep, renameStep, stepFor, tallyStep } from '../../../core/wick/write-step.js';
 import type { AlsoEvent, RowEvent } from '../../api/hunt-stream.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
@@ -184,13 +184,25 @@ export function HuntPage(): JSX.Element {
   const peekAt = useCallback((line: number | null) => go({ text, peek: line, readId: null }), [go, text]);
   const shiftBeam = (from: number, to: number): void =>
     change({ from: new Date(from).toISOString(), to: new Date(to).toISOString() });
+  /** Moves the Beam to the brush; a window that the hunt has of its own gives way. */
+  const narrow = (): void => {
+    if (brush === null) return;
+    const next = withoutOver(whole);
+    setText(next);
+    setParameters((known) =>
+      writeHuntAddress(
+        writeBeam(known, { from: new Date(brush.from).toISOString(), to: new Date(brush.to).toISOString() }),
+        { text: next },
+      ),
+    );
+  };
   const [begins, ends] = [Date.parse(beam.window.from), Date.parse(beam.window.to)];
   useKeys({
     p: () => beam.live && pause(!followed.paused),
     '[': () => shiftBeam(2 * begins - ends, begins),
     ']': () => shiftBeam(ends, 2 * ends - begins),
     '-': () => shiftBeam(begins - (ends - begins) / 2, ends + (ends - begins) / 2),
-    '+': () => brush !== null && shiftBeam(brush.from, brush.to),
+    '+': narrow,
     Escape: () => {
       if (readId !== null) go({ readId: null });
       else if (peek !== null) peekAt(null);
@@ -289,6 +301,7 @@ export function HuntPage(): JSX.Element {
             ? () => setWanted({ of: asked, rows: MOST_SCREEN_ROWS, shares: false })
             : undefined
         }
+        onTally={(names) => writeStep(tallyStep(names))}
         onOver={(inside) => {
           // The rows never jump under the pointer.
           if (beam.live) point(inside);
@@ -326,7 +339,7 @@ export function HuntPage(): JSX.Element {
             onPick={(picked, place) => setOpened({ open: 'cell', picked, at: place })}
           />
         }
-        onNarrow={() => brush !== null && shiftBeam(brush.from, brush.to)}
+        onNarrow={narrow}
         onClearBrush={() => setBrush(null)}
         curl={<CurlLink path="/hunts/run" body={{ ...now, limit: more.rows }} />}
       />

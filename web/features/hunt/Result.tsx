@@ -38,6 +38,8 @@ interface ResultProps {
   readonly exportAddress: (format: 'csv' | 'jsonl') => string;
   readonly onOver: (over: boolean) => void;
   readonly onColumn: (column: HuntColumn, at: { x: number; y: number }, shown: readonly string[]) => void;
+  /** Counts rows per some columns. */
+  readonly onTally: (names: readonly string[]) => void;
   /** Asks for as many rows as a screen takes; absent where that many were asked for. */
   readonly onMore?: (() => void) | undefined;
   /** What pictures need besides the rows. */
@@ -67,6 +69,7 @@ export function Result({
   exportAddress,
   onOver,
   onColumn,
+  onTally,
   onMore,
   question,
   onPick,
@@ -125,6 +128,7 @@ export function Result({
           columns={run.columns}
           shown={shown}
           onChange={(next) => setChosen({ names, shown: next })}
+          onTally={run.columns.some(({ field }) => field === 'id') ? onTally : undefined}
         />
       </div>
       {peek !== null && (

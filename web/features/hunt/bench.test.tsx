@@ -179,6 +179,7 @@ describe('the result', () => {
       exportAddress={(format) => `/export.${format}`}
       onOver={() => undefined}
       onColumn={() => undefined}
+      onTally={(names) => told.push(['tally', names])}
       onMore={() => told.push('more')}
       question={{ text: ran.text, window: { from: '', to: '' } }}
       onPick={() => undefined}
