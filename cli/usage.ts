@@ -27,5 +27,24 @@ export const USAGE = `lamp: Under Lamp's command line
       --recipe NAME      read by this recipe instead of the source's own
       --format FORMAT    cut and read so (json, csv, syslog, …) instead of as the recipe says
 
+  lamp sweep --rules PATH… --events FILE…|FOLDER [--format jsonl|csv|table] [--out FOLDER]
+             [--logsource category=…,product=…,service=… | --logsource any] [--recipe NAME]
+             [--level LEVEL] [--summary FILE.json] [--full]
+      Rules in the open Sigma format over files of records, plain or gzipped, on all
+      cores, with no server. Matches go to standard output, correlations last; what was
+      read, refused and found goes to standard error.
+
+      --rules PATH…      files and folders of rules
+      --events FILE…     files and folders of records: JSON lines, CSV, syslog, XML, …
+      --logsource        what the records are; "any" asks every rule of every record
+      --recipe NAME      read by a recipe that ships, or by a file of one
+      --level LEVEL      leave out what is below: informational low medium high critical
+      --out FOLDER       a CSV file for each rule besides
+      --summary FILE     files, records, rules and matches as JSON
+      --find 'text', --matching 'regex', --code 4104
+                         a search instead of rules, or besides them
+      --full             whole values in tables
+
+Exit codes of sweep: 0 done, 2 wrong use, 3 done but a rule was refused.
 Exit codes: 0 done, 1 a file cannot be read, 2 wrong use or a hunt that is refused.
 `;

@@ -1,12 +1,19 @@
+import type { CorrelationType, CountSign, GroupField } from '../sigma/predicate.js';
 import { makeEvents } from '../wick/tests/events.js';
-import { completedWindows, type Hit } from './event-count.js';
-import { groupSubject, usualSubject } from './subject.js';
+import { completedWindows, type Hit } from './windows.js';
+import { groupReader, outerGroup, usualSubject } from './subject.js';
 
 const hits = (...times: readonly number[]): Hit[] =>
-  times.map((time, seq) => ({ eventId: `h${seq}`, time, seq }));
-const rule = { timespan: 10, condition: [{ sign: 'gte' as const, count: 3 }] };
-const windows = (given: readonly Hit[]): string[][] =>
-  completedWindows(given, rule).map((window) => window.hits.map((hit) => hit.eventId));
+  times.map((time, seq) => ({ eventId: `h${seq}`, time, seq, referred: 0, value: null }));
+const rule = {
+  correlation: 'event_count' as CorrelationType,
+  refers: [0],
+  percentile: 50,
+  timespan: 10,
+  condition: [{ sign: 'gte' as CountSign, count: 3 }],
+};
+const windows = (given: readonly Hit[], more: Partial<typeof rule> = {}): string[][] =>
+  completedWindows(given, { ...rule, ...more }).map((window) => window.hits.map((hit) => hit.eventId));
 
 describe('event_count', () => {
   it('completes at the hit that makes the count, and spends the hits', () => {
@@ -28,8 +35,48 @@ describe('event_count', () => {
       { sign: 'gt' as const, count: 1 },
       { sign: 'neq' as const, count: 2 },
     ];
-    expect(completedWindows(hits(0, 1, 2), { timespan: 10, condition })).toHaveLength(1);
-    expect(completedWindows([], rule)).toEqual([]);
+    expect(windows(hits(0, 1, 2), { condition })).toHaveLength(1);
+    expect(windows([])).toEqual([]);
+  });
+});
+
+describe('values in a window', () => {
+  const valued = (...values: readonly (string | null)[]): Hit[] =>
+    values.map((value, seq) => ({ eventId: `h${seq}`, time: seq, seq, referred: 0, value }));
+  const completes = (correlation: CorrelationType, count: number, given: readonly Hit[], percentile = 50) =>
+    windows(given, { correlation, percentile, condition: [{ sign: 'gte', count }] }).map((one) => one.at(-1));
+  it.each<[CorrelationType, number, (string | null)[], (string | undefined)[]]>([
+    ['value_count', 2, ['a', 'a', null, 'b', 'b'], ['h3']],
+    ['value_sum', 10, ['4', 'x', '5', '1', '3'], ['h3']],
+    ['value_avg', 5, ['2', '4', '10', null], ['h2']],
+    ['value_median', 5, ['1', '5', '9'], ['h2']],
+    ['value_percentile', 7, ['1', '5', '8', '2'], ['h2']],
+    ['value_sum', 1, [null, 'x'], []],
+  ])('%s of at least %d over %j', (type, count, values, last) =>
+    expect(completes(type, count, valued(...values), type === 'value_percentile' ? 90 : 50)).toEqual(last),
+  );
+  it('forget what falls out', () => {
+    const apart = valued('6', '6').map((hit, i) => ({ ...hit, time: i * 11 }));
+    expect(completes('value_sum', 10, apart)).toEqual([]);
+  });
+});
+
+describe('several rules in a window', () => {
+  const of = (...referred: readonly number[]): Hit[] =>
+    referred.map((one, seq) => ({ eventId: `h${seq}`, time: seq, seq, referred: one, value: null }));
+  const temporal = (correlation: 'temporal' | 'temporal_ordered', given: readonly Hit[]) =>
+    windows(given, { correlation, refers: [3, 5, 7], condition: [] });
+  it('are all there, in any order', () => {
+    expect(temporal('temporal', of(5, 3, 3, 7))).toEqual([['h0', 'h1', 'h2', 'h3']]);
+    expect(temporal('temporal', of(5, 5, 3))).toEqual([]);
+  });
+  it('or follow each other as they are named', () => {
+    expect(temporal('temporal_ordered', of(5, 3, 7, 5))).toEqual([]);
+    expect(temporal('temporal_ordered', of(5, 3, 7, 5, 7))).toEqual([['h0', 'h1', 'h2', 'h3', 'h4']]);
+  });
+  it('within the span', () => {
+    const late = of(3, 5, 7).map((hit, i) => ({ ...hit, time: i * 6 }));
+    expect(temporal('temporal', late)).toEqual([]);
   });
 });
 
@@ -46,11 +93,18 @@ describe('subjects', () => {
   });
   it('are the group, where every field is there', () => {
     if (withUser === undefined) throw new Error('There is an event.');
-    expect(groupSubject(withUser, ['dept', 'user'])).toEqual({
+    const group = (...names: string[]): GroupField[] => names.map((name) => ({ name, per: new Map() }));
+    expect(groupReader(group('dept', 'user'), 0)(withUser)).toEqual({
       fields: { dept: 'quay', user: 'a' },
       text: 'quay, a',
     });
-    expect(groupSubject(withUser, ['user', 'city'])).toBeNull();
-    expect(groupSubject(withUser, [])).toEqual({ fields: {}, text: '' });
+    expect(groupReader(group('user', 'city'), 0)(withUser)).toBeNull();
+    expect(groupReader(group(), 0)(withUser)).toEqual({ fields: {}, text: '' });
+    // An alias is read as each rule calls it.
+    const alias: GroupField[] = [{ name: 'who', per: new Map([[1, 'user']]) }];
+    expect(groupReader(alias, 1)(withUser)?.fields).toEqual({ who: 'a' });
+    expect(groupReader(alias, 0)(withUser)).toBeNull();
+    expect(outerGroup({ fields: { user: 'a' }, text: 'a' }, alias, 1)?.fields).toEqual({ who: 'a' });
+    expect(outerGroup({ fields: { host: 'a' }, text: 'a' }, alias, 1)).toBeNull();
   });
 });

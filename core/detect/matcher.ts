@@ -9,6 +9,7 @@ import { regexTest } from '../text/regex-match.js';
 import { wildcardTest } from '../text/wildcard.js';
 
 import { FieldMemory, textOrNull } from './field-memory.js';
+import { timePartOf } from './time-part.js';
 
 /** Tells whether an event meets a rule's condition. */
 export type EventTest = (event: Event) => boolean;
@@ -61,6 +62,15 @@ function compileValueTest(test: ValueTest): SingleTest {
       return (value) => value === null;
     case 'exists':
       return (value) => (value !== null) === test.wanted;
+    case 'time-part': {
+      const fits = compileValueTest(test.of);
+      return (value) => {
+        const part = timePartOf(value, test.part);
+        return part !== null && fits(part);
+      };
+    }
+    case 'fieldref':
+      throw new Error('A reference to another field is compared where the event is at hand.');
     default:
       return unreachable(test);
   }
@@ -77,6 +87,30 @@ function anyValue(event: Event, test: SingleTest): boolean {
     return isJsonObject(value) ? Object.values(value).some(walk) : test(value);
   };
   return test(event.message ?? null) || test(event.raw ?? null) || walk(event.original ?? null);
+}
+
+/** Compares a field with another of the same event, as texts; lists are met by any pair of their elements. */
+function compileReference(
+  field: string,
+  { field: other, how, cased }: ValueTest & { test: 'fieldref' },
+  memory: FieldMemory,
+): EventTest {
+  const [left, right] = [memory.slot(field), memory.slot(other)];
+  const textsOf = (value: Json): string[] =>
+    (Array.isArray(value) ? (value as readonly Json[]) : [value]).flatMap((one) => {
+      const text = textOrNull(one);
+      return text === null ? [] : [cased ? text : text.toLowerCase()];
+    });
+  const fits = {
+    equals: (a: string, b: string) => a === b,
+    startswith: (a: string, b: string) => a.startsWith(b),
+    endswith: (a: string, b: string) => a.endsWith(b),
+    contains: (a: string, b: string) => a.includes(b),
+  }[how];
+  return (event) => {
+    const others = textsOf(right.of(event));
+    return others.length > 0 && textsOf(left.of(event)).some((a) => others.some((b) => fits(a, b)));
+  };
 }
 
 /** Makes a predicate ready to run over events. */
@@ -98,6 +132,7 @@ export function compilePredicate(predicate: Predicate, memory = new FieldMemory(
       return (event) => !part(event);
     }
     case 'field': {
+      if (predicate.test.test === 'fieldref') return compileReference(predicate.field, predicate.test, memory);
       const slot = memory.slot(predicate.field);
       const test = overElements(compileValueTest(predicate.test));
       if (predicate.test.test !== 'text' || predicate.test.cased) return (event) => test(slot.of(event));

@@ -1,6 +1,14 @@
 import { formatDuration } from '../base/instant.js';
 import { MANY, ONE } from '../text/wildcard.js';
-import type { CorrelationRule, CountSign, Predicate, Rule, ValueTest } from './predicate.js';
+import type {
+  CorrelationRule,
+  CorrelationType,
+  CountSign,
+  Predicate,
+  RefHow,
+  Rule,
+  ValueTest,
+} from './predicate.js';
 
 const signWords: Readonly<Record<CountSign, string>> = {
   gt: 'more than',
@@ -9,6 +17,13 @@ const signWords: Readonly<Record<CountSign, string>> = {
   lte: 'at most',
   eq: 'exactly',
   neq: 'any number but',
+};
+
+const refWords: Readonly<Record<RefHow, string>> = {
+  equals: 'is',
+  startswith: 'begins with',
+  endswith: 'ends with',
+  contains: 'holds',
 };
 
 function describeTest(test: ValueTest): string {
@@ -25,6 +40,10 @@ function describeTest(test: ValueTest): string {
       return 'lies in the network';
     case 'number':
       return `${test.sign} ${test.value}`;
+    case 'fieldref':
+      return `${refWords[test.how]} what ${test.field} holds`;
+    case 'time-part':
+      return `has a ${test.part} that ${describeTest(test.of)}`;
   }
 }
 
@@ -46,11 +65,33 @@ function describePredicate(predicate: Predicate, nested: boolean): string {
   }
 }
 
+const figureWords: Readonly<Record<CorrelationType, string>> = {
+  event_count: 'matches',
+  value_count: 'different values',
+  value_sum: 'in all',
+  value_avg: 'on average',
+  value_median: 'in the middle',
+  value_percentile: 'at the percentile',
+  temporal: '',
+  temporal_ordered: '',
+};
+
 function describeCorrelation(rule: CorrelationRule, rules: readonly Rule[]): string {
-  const counted = rule.refers.map((referred) => `"${rules[referred]?.title ?? '?'}"`).join(', ');
+  const counted = rule.refers.map((referred) => `"${rules[referred]?.title ?? '?'}"`);
+  const names = rule.groupBy.map(({ name }) => name);
+  const group = names.length === 0 ? 'in all' : `of the same ${names.join(' and ')}`;
+  const span = `within ${formatDuration(rule.timespan)} ${group}`;
   const count = rule.condition.map(({ sign, count: wanted }) => `${signWords[sign]} ${wanted}`).join(' and ');
-  const group = rule.groupBy.length === 0 ? 'in all' : `of the same ${rule.groupBy.join(' and ')}`;
-  return `${count} matches of ${counted} within ${formatDuration(rule.timespan)} ${group}`;
+  switch (rule.correlation) {
+    case 'temporal':
+      return `matches of ${counted.join(' and ')} ${span}, in any order`;
+    case 'temporal_ordered':
+      return `matches of ${counted.join(', then ')} ${span}`;
+    case 'event_count':
+      return `${count} matches of ${counted.join(', ')} ${span}`;
+    default:
+      return `${rule.field} ${count} ${figureWords[rule.correlation]}${rule.correlation === 'value_percentile' ? ` ${rule.percentile}` : ''} over matches of ${counted.join(', ')} ${span}`;
+  }
 }
 
 /** A rule in plain words. @param rules all documents of its text, which a correlation refers to */

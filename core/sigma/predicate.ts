@@ -11,7 +11,17 @@ export type ValueTest =
   | { readonly test: 'exists'; readonly wanted: boolean }
   | { readonly test: 'regex'; readonly regex: Regex }
   | { readonly test: 'network'; readonly network: Network }
-  | { readonly test: 'number'; readonly sign: '<' | '<=' | '>' | '>='; readonly value: number };
+  | { readonly test: 'number'; readonly sign: '<' | '<=' | '>' | '>='; readonly value: number }
+  /** Compared with another field of the event, as texts. */
+  | { readonly test: 'fieldref'; readonly field: string; readonly how: RefHow; readonly cased: boolean }
+  /** A part of a time, in UTC. */
+  | { readonly test: 'time-part'; readonly part: TimePart; readonly of: ValueTest };
+
+export type RefHow = 'equals' | 'startswith' | 'endswith' | 'contains';
+
+/** Minute 0–59, hour 0–23, day of the month 1–31, ISO week 1–53, month 1–12, year. */
+export const timeParts = ['minute', 'hour', 'day', 'week', 'month', 'year'] as const;
+export type TimePart = (typeof timeParts)[number];
 
 /** The condition of a detection rule, names resolved. */
 export type Predicate =
@@ -49,17 +59,51 @@ export interface DetectionRule extends Head {
 
 export type CountSign = 'gt' | 'gte' | 'lt' | 'lte' | 'eq' | 'neq';
 
+/** What a correlation reckons over the matches in its window. */
+export const correlationTypes = [
+  'event_count',
+  'value_count',
+  'value_sum',
+  'value_avg',
+  'value_median',
+  'value_percentile',
+  'temporal',
+  'temporal_ordered',
+] as const;
+export type CorrelationType = (typeof correlationTypes)[number];
+
+/** A field that a correlation groups by: one name, or one a rule it rests on. */
+export interface GroupField {
+  readonly name: string;
+  /** The field's name in matches of a referred rule, by the rule's position; absent ones go by `name`. */
+  readonly per: ReadonlyMap<number, string>;
+}
+
 export interface CorrelationRule extends Head {
   readonly type: 'correlation';
-  readonly correlation: 'event_count';
-  /** The documents it counts, by position in the text. */
+  readonly correlation: CorrelationType;
+  /** The documents it counts, by position among the documents read together. */
   readonly refers: readonly number[];
-  readonly groupBy: readonly string[];
+  readonly groupBy: readonly GroupField[];
   /** Microseconds. */
   readonly timespan: number;
+  /** What the figure must be; empty for temporal types, which need every rule. */
   readonly condition: readonly { readonly sign: CountSign; readonly count: number }[];
+  /** The field whose values are reckoned with; null for counts of events and temporal types. */
+  readonly field: string | null;
+  /** 0–100, for `value_percentile`. */
+  readonly percentile: number;
   /** The referred rules raise alerts of their own as well. */
   readonly generate: boolean;
+}
+
+/** What is left out of some rules' matches, or the only thing kept of them. */
+export interface FilterRule extends Omit<Head, 'level'> {
+  readonly type: 'filter';
+  readonly logsource: LogSource;
+  readonly refers: readonly number[];
+  /** Holds for what still counts. */
+  readonly predicate: Predicate;
 }
 
 export type Rule = DetectionRule | CorrelationRule;

@@ -19,6 +19,84 @@ function matches(body: string, record: { readonly [key: string]: Json }): boolea
   return compileRule(rule).matches(event);
 }
 
+describe('modifiers', () => {
+  const record = {
+    original: {
+      CommandLine: 'shell.exe /enc aQBlAHgA –quiet',
+      Encoded: 'xx' + Buffer.from('a run-me b').toString('base64'),
+      Path: 'C:\\tools\\shell.exe',
+      Image: 'shell.exe',
+      At: '2026-11-14T22:07:30Z',
+      Port: 8443,
+      Lines: 'first\nSecond',
+    },
+  };
+  it.each<[string, boolean]>([
+    // Every dash of options, every mixture.
+    ["s: {CommandLine|windash|contains: ' -enc '}\ncondition: s", true],
+    ["s: {CommandLine|windash|contains: '/enc aQBlAHgA -quiet'}\ncondition: s", true],
+    ["s: {CommandLine|windash|contains|all: ['-enc', '-quiet']}\ncondition: s", true],
+    ["s: {CommandLine|windash|contains|all: ['-enc', '-loud']}\ncondition: s", false],
+    ["s: {Path|windash|contains: 'tools-shell'}\ncondition: s", false],
+    ['s: {CommandLine|wide|base64|contains: iex}\ncondition: s', true],
+    ['s: {CommandLine|utf16le|base64|contains: iex}\ncondition: s', true],
+    ['s: {CommandLine|utf16be|base64|contains: iex}\ncondition: s', false],
+    ['s: {Encoded|base64offset|contains: run-me}\ncondition: s', true],
+    ['s: {Encoded|base64offset|contains: run-it}\ncondition: s', false],
+    ['s: {CommandLine|wide|base64offset|contains: iex}\ncondition: s', true],
+    ['s: {Image|fieldref: Path}\ncondition: s', false],
+    ['s: {Path|fieldref|endswith: Image}\ncondition: s', true],
+    ['s: {Path|fieldref|contains: Nothing}\ncondition: s', false],
+    ['s: {At|hour: 22}\ncondition: s', true],
+    ['s: {At|hour|gte: 20}\ncondition: s', true],
+    ['s: {At|minute: [6, 7]}\ncondition: s', true],
+    ['s: {At|day: 14, At|week: 46, At|month: 11, At|year: 2026}\ncondition: s', true],
+    ['s: {Image|hour: 22}\ncondition: s', false],
+    ['s: {Port|neq: 443}\ncondition: s', true],
+    ['s: {Port|neq: [443, 8443]}\ncondition: s', false],
+    ['s: {Missing|neq: 1}\ncondition: s', false],
+    ['s: {Image|contains|neq: SHELL}\ncondition: s', false],
+    ["s: {Lines|re: '^second'}\ncondition: s", false],
+    ["s: {Lines|re|i|m: '^second'}\ncondition: s", true],
+    ["s: {Lines|re: 'first.Second'}\ncondition: s", false],
+    ["s: {Lines|re|s: 'first.Second'}\ncondition: s", true],
+    ["s: {'|re': 'tools.shell'}\ncondition: s", true],
+    ["s: {'|all': [enc, quiet]}\ncondition: s", true],
+    ["s: {'|all': [enc, nowhere]}\ncondition: s", false],
+  ])('%j', (body, holds) => expect(matches(body, record)).toBe(holds));
+
+  it('expand writes out lists, whose signs are literal', () => {
+    const lists = (name: string) => (name === 'admins' ? ['ines.vaal', 'b*d'] : null);
+    const [rule] = parseRules(detection("s: {user|expand: 'x-%admins%'}\ncondition: s"), lists);
+    if (rule?.type !== 'detection') throw new Error('This is a detection rule.');
+    const holds = (user: string): boolean => {
+      const [event] = makeEvents([{ time: '2026-11-14', user }]);
+      return event !== undefined && compileRule(rule).matches(event);
+    };
+    expect([holds('x-ines.vaal'), holds('x-b*d'), holds('x-bad'), holds('x-teo')]).toEqual([
+      true,
+      true,
+      false,
+      false,
+    ]);
+  });
+});
+
+describe('filters', () => {
+  const base = "title: A\nname: base\nlogsource: {}\ndetection: {s: {user: 'a*'}, condition: s}\n";
+  it('leave out what they say of the rules they name', () => {
+    const [rule] = parseRules(
+      `${base}---\ntitle: F\nlogsource: {}\nfilter: {rules: [base], own: {user: adm}, condition: not own}\n`,
+    );
+    if (rule?.type !== 'detection') throw new Error('This is a detection rule.');
+    const holds = ['adm', 'ann'].map((user) => {
+      const [event] = makeEvents([{ time: '2026-11-14', user }]);
+      return event !== undefined && compileRule(rule).matches(event);
+    });
+    expect(holds).toEqual([false, true]);
+  });
+});
+
 describe('detections', () => {
   const original = {
     CommandLine: 'C:\\Windows\\net.exe GROUP "Berth Admins"',
@@ -89,7 +167,7 @@ describe('refusals name the line', () => {
     ['title: A\ntitle: B', 2, 'broken YAML'],
     ['just text', 1, 'a map of keys'],
     ['logsource: {}', 1, '"title" is missing'],
-    ['title: A\nlogsource: {}', 1, 'needs "detection" or "correlation"'],
+    ['title: A\nlogsource: {}', 1, 'needs "detection", "correlation" or "filter"'],
     ['title: A\ndetection: {s: {a: 1}, condition: s}', 1, '"logsource" is missing'],
     ['title: A\nlevel: huge\nlogsource: {}\ndetection: {s: {a: 1}, condition: s}', 2, '"huge" is no level'],
     ['title: A\nstatus: fine\nlogsource: {}\ndetection: {s: {a: 1}, condition: s}', 2, '"fine" is no status'],
@@ -121,9 +199,9 @@ describe('refusals name the line', () => {
       'aliases',
     ],
     [
-      correlation('  type: temporal\n  rules: [base]\n  timespan: 5m\n  condition: {gte: 2}'),
+      correlation('  type: sometimes\n  rules: [base]\n  timespan: 5m\n  condition: {gte: 2}'),
       8,
-      '"temporal" is no type',
+      '"sometimes" is no type',
     ],
     [
       correlation('  type: event_count\n  rules: [bse]\n  timespan: 5m\n  condition: {gte: 2}'),
@@ -141,6 +219,32 @@ describe('refusals name the line', () => {
       '"above" compares nothing',
     ],
     [correlation('  type: event_count\n  rules: [base]\n  timespan: 5m'), 7, '"condition" is missing'],
+    [
+      correlation('  type: value_count\n  rules: [base]\n  timespan: 5m\n  condition: {gte: 2}'),
+      11,
+      'needs "field"',
+    ],
+    [
+      correlation('  type: event_count\n  rules: [base]\n  timespan: 1w\n  condition: {gte: 2}'),
+      10,
+      '"timespan"',
+    ],
+    [
+      correlation(
+        '  type: event_count\n  rules: [base]\n  timespan: 5m\n  aliases: {who: {other: user}}\n  condition: {gte: 2}',
+      ),
+      11,
+      '"other" is none of the rules',
+    ],
+    [detection('s:\n  b|wide: x\ncondition: s'), 5, 'let base64 follow'],
+    [detection('s:\n  b|base64|cidr: x\ncondition: s'), 5, 'cannot follow'],
+    [detection("s:\n  b|base64: 'x*'\ncondition: s"), 5, 'a wildcard cannot be encoded'],
+    [detection('s:\n  b|i: x\ncondition: s'), 5, 'belongs behind "re"'],
+    [detection('s:\n  b|hour|contains: 1\ncondition: s'), 5, 'cannot follow'],
+    [detection("s:\n  b|expand: '%admins%'\ncondition: s"), 5, 'no list "admins"'],
+    [detection("s:\n  b|windash: '-a -b -c -d -e -f'\ncondition: s"), 5, 'at most 5 dashes'],
+    ['title: F\nfilter: {s: {a: 1}, condition: not s}', 2, '"rules" is missing'],
+    ['title: F\nfilter: {rules: [nobody], s: {a: 1}, condition: not s}', 2, 'no rule is called "nobody"'],
   ])('%j', (text, line, part) => {
     try {
       parseRules(text);

@@ -36,3 +36,9 @@ export function sigmaPattern(text: string, before: boolean, after: boolean): Wil
   if (after && parts[parts.length - 1] !== MANY) parts.push(MANY);
   return { parts };
 }
+
+/** The text a Sigma text stands for, where it holds no wildcard; null where it does. */
+export function literalOf(text: string): string | null {
+  const { parts } = sigmaPattern(text, false, false);
+  return parts.every((part) => typeof part === 'string') ? parts.join('') : null;
+}

@@ -53,3 +53,35 @@ export function decodeBase64(text: string): string | null {
   }
   return decodeUtf8(bytes);
 }
+
+/** Bytes in base64 with padding (RFC 4648, section 4). */
+export function base64Of(bytes: Uint8Array): string {
+  let text = '';
+  for (let i = 0; i < bytes.length; i += 3) {
+    const [a = 0, b = 0, c = 0] = [bytes[i], bytes[i + 1], bytes[i + 2]];
+    const group = (a << 16) | (b << 8) | c;
+    const signs = Math.min(4, bytes.length - i + 1);
+    for (let k = 0; k < 4; k++) text += k < signs ? (ALPHABET[(group >> (18 - 6 * k)) & 63] ?? '') : '=';
+  }
+  return text;
+}
+
+/** A text in UTF-8 (RFC 3629); half of a surrogate pair becomes U+FFFD. */
+export function utf8Of(text: string): Uint8Array {
+  const bytes: number[] = [];
+  for (const sign of text) {
+    let code = sign.codePointAt(0) ?? 0;
+    if (code >= 0xd800 && code <= 0xdfff) code = 0xfffd;
+    if (code < 0x80) bytes.push(code);
+    else if (code < 0x800) bytes.push(0xc0 | (code >> 6), 0x80 | (code & 63));
+    else if (code < 0x10000) bytes.push(0xe0 | (code >> 12), 0x80 | ((code >> 6) & 63), 0x80 | (code & 63));
+    else
+      bytes.push(
+        0xf0 | (code >> 18),
+        0x80 | ((code >> 12) & 63),
+        0x80 | ((code >> 6) & 63),
+        0x80 | (code & 63),
+      );
+  }
+  return Uint8Array.from(bytes);
+}

@@ -1,10 +1,12 @@
 import type { PoolClient } from 'pg';
-import { completedWindows } from '../../core/detect/event-count.js';
-import { groupSubject, usualSubject, type Subject } from '../../core/detect/subject.js';
+import { groupReader, outerGroup, usualSubject, type Subject } from '../../core/detect/subject.js';
+import { completedWindows } from '../../core/detect/windows.js';
 import type { Event } from '../../core/events/event.js';
 import type { CorrelationRule, LogSource, Rule } from '../../core/sigma/predicate.js';
 import { gatherAlerts, type AlertMatches } from '../sql/alerts.js';
-import { addHits, lockCorrelation, openHits, spendHits } from '../sql/correlation-hits.js';
+import { fieldLookup } from '../../core/sigma/field-lookup.js';
+import { jsonToText } from '../../core/text/json-text.js';
+import { addHits, lockCorrelation, openHits, spendHits, type NewHit } from '../sql/correlation-hits.js';
 import type { ActiveRule, ActiveRules } from './rule-set.js';
 
 type Found = AlertMatches & { events: { id: string; time: number }[]; matches: number };
@@ -74,31 +76,70 @@ export async function detectInBatch(
       if (active.reporting.has(document))
         for (const event of hits) gathering.add(active, document, matcher.rule, usualSubject(event), [event]);
     }
+    /** What correlations completed in this batch, for those that rest on them. */
+    const completed = new Map<number, readonly Completed[]>();
     for (const { document, rule } of active.correlations) {
-      const counted = rule.refers.flatMap((referred) => matched.get(referred) ?? []);
-      if (counted.length > 0) await count(client, active, document, rule, counted, gathering);
+      const hits = rule.refers.flatMap((referred) => [
+        ...hitsOfEvents(rule, referred, matched.get(referred) ?? []),
+        ...hitsOfCompleted(rule, referred, completed.get(referred) ?? []),
+      ]);
+      if (hits.length === 0) continue;
+      const found = await count(client, active, document, rule, hits);
+      completed.set(document, found);
+      if (active.reporting.has(document))
+        for (const { subject, window } of found) gathering.add(active, document, rule, subject, window);
     }
   }
   return gatherAlerts(client, gathering.all());
 }
 
+/** A window that a correlation completed: its group, and its events, the completing one last. */
+interface Completed {
+  readonly subject: Subject;
+  readonly window: readonly { readonly id: string; readonly time: number }[];
+}
+
+type GroupedHit = NewHit & { readonly subject: Subject };
+
+const groupKeyOf = (subject: Subject): string => JSON.stringify(Object.values(subject.fields));
+
+/** What the events of a matched rule are to a correlation; those without a group take no part. */
+function hitsOfEvents(rule: CorrelationRule, referred: number, events: readonly Event[]): GroupedHit[] {
+  if (events.length === 0) return [];
+  const groupOf = groupReader(rule.groupBy, referred);
+  const valueOf = rule.field === null ? () => null : fieldLookup(rule.field);
+  return events.flatMap((event) => {
+    const subject = groupOf(event);
+    if (subject === null) return [];
+    const value = jsonToText(valueOf(event));
+    return [{ groupKey: groupKeyOf(subject), subject, eventId: event.id, time: event.time, referred, value }];
+  });
+}
+
+/** What completed correlations are to one that rests on them: their time is that of their completion. */
+function hitsOfCompleted(
+  rule: CorrelationRule,
+  referred: number,
+  completed: readonly Completed[],
+): GroupedHit[] {
+  return completed.flatMap(({ subject: inner, window }) => {
+    const subject = outerGroup(inner, rule.groupBy, referred);
+    const last = window.at(-1);
+    if (subject === null || last === undefined) return [];
+    const value = rule.field === null ? null : (inner.fields[rule.field] ?? null);
+    return [{ groupKey: groupKeyOf(subject), subject, eventId: last.id, time: last.time, referred, value }];
+  });
+}
+
+/** Adds hits to those of a correlation and finds the windows they complete. */
 async function count(
   client: PoolClient,
   active: ActiveRule,
   document: number,
   rule: CorrelationRule,
-  events: readonly Event[],
-  gathering: Gathering,
-): Promise<void> {
-  const subjects = new Map<string, Subject>();
-  const hits = events.flatMap((event) => {
-    const subject = groupSubject(event, rule.groupBy);
-    if (subject === null) return [];
-    const groupKey = JSON.stringify(Object.values(subject.fields));
-    subjects.set(groupKey, subject);
-    return [{ groupKey, eventId: event.id, time: event.time }];
-  });
-  if (hits.length === 0) return;
+  hits: readonly GroupedHit[],
+): Promise<readonly Completed[]> {
+  const subjects = new Map(hits.map(({ groupKey, subject }) => [groupKey, subject]));
   const place = { rule: active.id, document };
   await lockCorrelation(client, place);
   await addHits(client, place, hits);
@@ -111,19 +152,15 @@ async function count(
     Math.max(...times) + rule.timespan,
   );
   const spent: number[] = [];
+  const found: Completed[] = [];
   for (const [groupKey, groupHits] of open) {
     const subject = subjects.get(groupKey);
     if (subject === undefined) continue;
     for (const window of completedWindows(groupHits, rule)) {
-      gathering.add(
-        active,
-        document,
-        rule,
-        subject,
-        window.hits.map((hit) => ({ id: hit.eventId, time: hit.time })),
-      );
+      found.push({ subject, window: window.hits.map((hit) => ({ id: hit.eventId, time: hit.time })) });
       spent.push(...window.hits.map((hit) => hit.seq));
     }
   }
   if (spent.length > 0) await spendHits(client, spent);
+  return found;
 }

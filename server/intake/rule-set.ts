@@ -18,6 +18,21 @@ export interface ActiveRule {
   readonly reporting: ReadonlySet<number>;
 }
 
+/** Correlations after those that they rest on. There is no circle among them. */
+function inOrderOfNeed(correlations: ActiveRule['correlations']): ActiveRule['correlations'] {
+  const byDocument = new Map(correlations.map((one) => [one.document, one]));
+  const ordered = new Set<ActiveRule['correlations'][number]>();
+  const take = (one: ActiveRule['correlations'][number]): void => {
+    for (const referred of one.rule.refers) {
+      const needed = byDocument.get(referred);
+      if (needed !== undefined && !ordered.has(needed)) take(needed);
+    }
+    ordered.add(one);
+  };
+  correlations.forEach(take);
+  return [...ordered];
+}
+
 /** Makes a rule text ready. @throws SigmaError */
 export function activate(id: string, version: number, text: string, memory = new FieldMemory()): ActiveRule {
   const documents = parseRules(text);
@@ -36,7 +51,7 @@ export function activate(id: string, version: number, text: string, memory = new
     version,
     documents,
     matchers,
-    correlations,
+    correlations: inOrderOfNeed(correlations),
     reporting: new Set(documents.map((_, i) => i).filter((i) => !silent.has(i))),
   };
 }

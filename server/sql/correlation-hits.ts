@@ -1,12 +1,16 @@
 import type { PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import type { Hit } from '../../core/detect/event-count.js';
+import type { Hit } from '../../core/detect/windows.js';
 
 /** A match that a correlation counts, with its group. */
 export interface NewHit {
   readonly groupKey: string;
   readonly eventId: string;
   readonly time: Instant;
+  /** The rule that matched, by its position in the text. */
+  readonly referred: number;
+  /** What the correlation's field held. */
+  readonly value: string | null;
 }
 
 /** Which correlation hits belong to: the rule text and the document in it. */
@@ -36,9 +40,10 @@ export async function addHits(
   hits: readonly NewHit[],
 ): Promise<void> {
   await client.query(
-    `INSERT INTO correlation_hits (rule, document, group_key, "time", event_id)
-     SELECT $1, $2, h.group_key, h.time, h.event_id
-       FROM unnest($3::text[], $4::timestamptz[], $5::uuid[]) WITH ORDINALITY AS h(group_key, time, event_id, position)
+    `INSERT INTO correlation_hits (rule, document, group_key, "time", event_id, referred, value)
+     SELECT $1, $2, h.group_key, h.time, h.event_id, h.referred, h.value
+       FROM unnest($3::text[], $4::timestamptz[], $5::uuid[], $6::int[], $7::text[])
+              WITH ORDINALITY AS h(group_key, time, event_id, referred, value, position)
       ORDER BY h.position
      ON CONFLICT DO NOTHING`,
     [
@@ -47,6 +52,8 @@ export async function addHits(
       hits.map((hit) => hit.groupKey),
       hits.map((hit) => formatInstant(hit.time)),
       hits.map((hit) => hit.eventId),
+      hits.map((hit) => hit.referred),
+      hits.map((hit) => hit.value),
     ],
   );
 }
@@ -59,18 +66,14 @@ export async function openHits(
   from: Instant,
   to: Instant,
 ): Promise<Map<string, Hit[]>> {
-  const { rows } = await client.query<{ seq: number; group_key: string; time: Instant; event_id: string }>(
-    `SELECT seq, group_key, "time", replace(event_id::text, '-', '') AS event_id
+  const { rows } = await client.query<Hit & { group_key: string }>(
+    `SELECT seq, group_key, "time", replace(event_id::text, '-', '') AS "eventId", referred, value
        FROM correlation_hits
       WHERE rule = $1 AND document = $2 AND NOT spent AND group_key = ANY($3) AND "time" >= $4 AND "time" <= $5`,
     [place.rule, place.document, groups, formatInstant(from), formatInstant(to)],
   );
   const found = new Map<string, Hit[]>();
-  for (const row of rows) {
-    const hits = found.get(row.group_key) ?? [];
-    hits.push({ eventId: row.event_id, time: row.time, seq: row.seq });
-    found.set(row.group_key, hits);
-  }
+  for (const { group_key: group, ...hit } of rows) found.set(group, [...(found.get(group) ?? []), hit]);
   return found;
 }
 

@@ -1,13 +1,16 @@
-import type { Modifier } from './modifier.js';
+import { requirePlain, type Chain, type Modifier } from './modifier.js';
 
-const needsText = (make: unknown, name: string): void => {
-  if (make !== null) throw new Error(`"${name}" cannot follow the modifiers before it`);
-};
+/** Texts, and what another field holds, can be looked for at an end or anywhere. */
+function needsText({ kind, bytes, part, before, after }: Chain, name: string): void {
+  if ((kind !== 'text' && kind !== 'fieldref') || part !== null || before || after)
+    throw new Error(`"${name}" cannot follow the modifiers before it`);
+  if (bytes) throw new Error(`"${name}" cannot follow an encoding: put base64 between`);
+}
 
 export const contains: Modifier = {
   meaning: 'the text anywhere in the value',
   apply(chain) {
-    needsText(chain.make, 'contains');
+    needsText(chain, 'contains');
     return { ...chain, before: true, after: true };
   },
 };
@@ -15,7 +18,7 @@ export const contains: Modifier = {
 export const startswith: Modifier = {
   meaning: 'the value begins with the text',
   apply(chain) {
-    needsText(chain.make, 'startswith');
+    needsText(chain, 'startswith');
     return { ...chain, after: true };
   },
 };
@@ -23,17 +26,37 @@ export const startswith: Modifier = {
 export const endswith: Modifier = {
   meaning: 'the value ends with the text',
   apply(chain) {
-    needsText(chain.make, 'endswith');
+    needsText(chain, 'endswith');
     return { ...chain, before: true };
   },
 };
 
 export const cased: Modifier = {
   meaning: 'capital and small letters differ',
-  apply: (chain) => ({ ...chain, cased: true }),
+  apply(chain) {
+    if (chain.kind !== 'text' && chain.kind !== 'fieldref')
+      throw new Error('"cased" is for texts: a regular expression tells capitals by itself');
+    return { ...chain, cased: true };
+  },
 };
 
 export const all: Modifier = {
   meaning: 'every value of the list, not one of them',
   apply: (chain) => ({ ...chain, all: true }),
+};
+
+export const neq: Modifier = {
+  meaning: 'the value is another, of a list none of them; a field that is missing does not match',
+  apply(chain) {
+    if (chain.negated) throw new Error('"neq" stands twice');
+    return { ...chain, negated: true };
+  },
+};
+
+export const expand: Modifier = {
+  meaning: '%name% stands for every value of the list of that name',
+  apply(chain) {
+    requirePlain(chain, 'expand');
+    return { ...chain, expand: true };
+  },
 };

@@ -1,0 +1,178 @@
+import { isJsonObject, type Json, type JsonObject } from '../../core/base/json.js';
+import type { Instant } from '../../core/base/instant.js';
+import { eventOfRecord, Sweeper, type SweepHit } from '../../core/detect/sweep.js';
+import { anyTime } from '../../core/detect/time-part.js';
+import type { Event } from '../../core/events/event.js';
+import { formats } from '../../core/formats/index.js';
+import type { FormatOptions } from '../../core/formats/format.js';
+import { compileRecipe, type CompiledRecipe } from '../../core/recipes/apply.js';
+import type { Recipe } from '../../core/recipes/recipe-schema.js';
+import { severities, type Severity } from '../../core/events/kinds.js';
+import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js';
+import type { LogSource, Predicate, Rule } from '../../core/sigma/predicate.js';
+import { sigmaPattern } from '../../core/sigma/text-pattern.js';
+import { parseRegex } from '../../core/text/regex-syntax.js';
+import type { FormatName } from '../../core/wire/format-names.js';
+import type { Search } from './sweep-arguments.js';
+
+/** What every thread of a sweep is told: texts, so that it can be handed over. */
+export interface SweepPlan {
+  readonly ruleFiles: readonly RuleFile[];
+  readonly searches: readonly Search[];
+  readonly logsource: LogSource | 'any' | undefined;
+  readonly level: Severity | undefined;
+  /** A recipe as JSON. */
+  readonly recipe: string | null;
+}
+
+/** How the records of a file are written. */
+export interface FileShape {
+  readonly format: FormatName;
+  readonly options: FormatOptions;
+}
+
+/** A match, its line counted within the piece it was found in. */
+export interface FoundMatch {
+  readonly rule: number;
+  readonly line: number;
+  readonly time: Instant | null;
+  /** The record as JSON. */
+  readonly event: string;
+}
+
+/** What a piece of records gave. */
+export interface SweptPiece {
+  readonly records: number;
+  readonly unreadable: number;
+  readonly matches: readonly FoundMatch[];
+  readonly hits: readonly (SweepHit & { readonly line: number })[];
+}
+
+/** Where records without a recipe say when they happened. */
+const TIME_FIELDS = ['time', 'timestamp', '@timestamp', 'ts'] as const;
+
+function predicateOf({ how, what }: Search): Predicate {
+  switch (how) {
+    case 'find': {
+      const literal = what.toLowerCase().replace(/[*?]|\\(?=[*?\\])/g, '\\$&');
+      return { op: 'keyword', test: { test: 'text', pattern: sigmaPattern(literal, true, true), cased: false } };
+    }
+    case 'matching':
+      return { op: 'keyword', test: { test: 'regex', regex: parseRegex(what) } };
+    case 'code':
+      return {
+        op: 'or',
+        parts: ['EventID', 'event_code', 'code', 'eventCode'].map((field) => ({
+          op: 'field',
+          field,
+          test: { test: 'text', pattern: sigmaPattern(what.toLowerCase(), false, false), cased: false },
+        })),
+      };
+  }
+}
+
+/** Rules of the files, and those that searches stand for. @throws RegexError for a pattern that cannot be read */
+export function packOf({ ruleFiles, searches }: Pick<SweepPlan, 'ruleFiles' | 'searches'>): RulePack {
+  const { rules, refused } = loadPack(ruleFiles);
+  const made = searches.map((search): Rule => ({
+    type: 'detection',
+    title: `${search.how}: ${search.what}`,
+    id: null,
+    name: null,
+    level: 'informational',
+    description: null,
+    line: 1,
+    logsource: {},
+    predicate: predicateOf(search),
+    fields: [],
+  }));
+  return { rules: [...rules, ...made], refused };
+}
+
+/** Whether matches of a level are told. */
+export const reaches = (level: Severity, least: Severity | undefined): boolean =>
+  least === undefined || severities.indexOf(level) >= severities.indexOf(least);
+
+type Read = { readonly event: Event; readonly time: Instant | null; readonly shown: string } | null | 'left out';
+
+/** A sweep made ready in one thread. */
+export class PreparedSweep {
+  private readonly sweeper: Sweeper;
+  private readonly rules: readonly Rule[];
+  private readonly recipe: CompiledRecipe | null;
+
+  constructor(private readonly plan: SweepPlan) {
+    this.rules = packOf(plan).rules;
+    const recipe = plan.recipe === null ? null : (JSON.parse(plan.recipe) as Recipe);
+    this.recipe = recipe === null ? null : compileRecipe(recipe);
+    this.sweeper = new Sweeper(this.rules, plan.logsource ?? recipe?.logsource ?? {});
+  }
+
+  /** Sweeps the records of a piece. */
+  sweep(records: readonly string[], shape: FileShape): SweptPiece {
+    const read = this.reader(shape);
+    const matches: FoundMatch[] = [];
+    const hits: (SweepHit & { line: number })[] = [];
+    let unreadable = 0;
+    let line = 0;
+    for (const record of records) {
+      const found = read(record);
+      // A heading names the columns and is no record.
+      if (found === 'left out') continue;
+      line++;
+      if (found === null) {
+        unreadable++;
+        continue;
+      }
+      const { matched, hits: own } = this.sweeper.sweep(found.event, found.time);
+      for (const rule of matched)
+        if (reaches(this.rules[rule]?.level ?? 'low', this.plan.level))
+          matches.push({ rule, line, time: found.time, event: found.shown });
+      for (const hit of own) hits.push({ ...hit, line });
+    }
+    return { records: line, unreadable, matches, hits };
+  }
+
+  private reader({ format, options }: FileShape): (record: string) => Read {
+    const { recipe } = this;
+    if (recipe !== null)
+      return (record) => {
+        const outcome = recipe.apply(record, Date.now() * 1000);
+        if (outcome.became === 'discarded') return 'left out';
+        if (outcome.became === 'set-aside') return null;
+        const event = outcome.draft as unknown as Event;
+        return { event, time: event.time, shown: JSON.stringify(event.original) };
+      };
+    if (format === 'json') return readJson;
+    const readRecord = formats[format].reader(options);
+    return (record) => {
+      const reading = readRecord(record);
+      if (reading.fields !== null) return asRead(reading.fields, record, JSON.stringify(reading.fields));
+      return reading.code === 'heading' ? 'left out' : null;
+    };
+  }
+}
+
+function timeOf(fields: JsonObject): Instant | null {
+  for (const name of TIME_FIELDS) {
+    const value = fields[name];
+    if (value !== undefined && value !== null) return anyTime(value);
+  }
+  return null;
+}
+
+const asRead = (fields: JsonObject, raw: string, shown: string): Read => ({
+  event: eventOfRecord(fields, raw),
+  time: timeOf(fields),
+  shown,
+});
+
+function readJson(record: string): Read {
+  let value: Json;
+  try {
+    value = JSON.parse(record) as Json;
+  } catch {
+    return null;
+  }
+  return isJsonObject(value) ? asRead(value, record, record.trim()) : null;
+}

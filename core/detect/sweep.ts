@@ -1,0 +1,186 @@
+import type { Instant } from '../base/instant.js';
+import type { JsonObject } from '../base/json.js';
+import type { Event } from '../events/event.js';
+import { fieldLookup, type FieldLookup } from '../sigma/field-lookup.js';
+import type { CorrelationRule, LogSource, Rule } from '../sigma/predicate.js';
+import { jsonToText } from '../text/json-text.js';
+import { FieldMemory } from './field-memory.js';
+import { compileRule, logSourceFits, type RuleMatcher } from './matcher.js';
+import { RuleIndex } from './rule-index.js';
+import { groupReader, outerGroup, type GroupReader, type Subject } from './subject.js';
+import { completedWindows, type Hit } from './windows.js';
+
+// Rules over records that were all there before: no store, no order of arrival but that of the files.
+
+/** What a record is to a correlation, small enough to be gathered from many threads. */
+export interface SweepHit {
+  /** The correlation and the rule that matched, by their positions. */
+  readonly correlation: number;
+  readonly referred: number;
+  readonly group: Readonly<Record<string, string>>;
+  readonly time: Instant;
+  readonly value: string | null;
+}
+
+/** What became of one record. */
+export interface SweptRecord {
+  /** Rules that report, by their positions. */
+  readonly matched: readonly number[];
+  readonly hits: readonly SweepHit[];
+}
+
+const NOTHING: SweptRecord = { matched: [], hits: [] };
+
+interface Feeding {
+  readonly correlation: number;
+  readonly groupOf: GroupReader;
+  readonly valueOf: FieldLookup | null;
+}
+
+/** Rules ready for records of one log source. */
+export class Sweeper {
+  private readonly matchers: readonly (RuleMatcher | null)[];
+  private readonly index: RuleIndex;
+  private readonly positions: readonly number[];
+  /** Which correlations each rule feeds. */
+  private readonly feeds: readonly (readonly Feeding[])[];
+  private readonly silent: ReadonlySet<number>;
+
+  /** @param records what the records are; `any` applies every rule */
+  constructor(rules: readonly Rule[], records: LogSource | 'any') {
+    const memory = new FieldMemory();
+    this.matchers = rules.map((rule) =>
+      rule.type === 'detection' && (records === 'any' || logSourceFits(rule.logsource, records))
+        ? compileRule(rule, memory)
+        : null,
+    );
+    this.positions = this.matchers.flatMap((matcher, i) => (matcher === null ? [] : [i]));
+    this.index = new RuleIndex(
+      this.matchers.flatMap((matcher) => (matcher === null ? [] : [matcher.rule.predicate])),
+      memory,
+    );
+    this.feeds = rules.map((_, referred) =>
+      rules.flatMap((rule, correlation) =>
+        rule.type === 'correlation' && rule.refers.includes(referred)
+          ? [
+              {
+                correlation,
+                groupOf: groupReader(rule.groupBy, referred),
+                valueOf: rule.field === null ? null : fieldLookup(rule.field),
+              },
+            ]
+          : [],
+      ),
+    );
+    this.silent = silentOf(rules);
+  }
+
+  /** Matches a record. @param time null where it tells none: then it takes no part in correlations */
+  sweep(event: Event, time: Instant | null): SweptRecord {
+    let matched: number[] | null = null;
+    let hits: SweepHit[] | null = null;
+    for (const candidate of this.index.candidates(event)) {
+      const position = this.positions[candidate] ?? -1;
+      if (this.matchers[position]?.matches(event) !== true) continue;
+      if (!this.silent.has(position)) (matched ??= []).push(position);
+      if (time === null) continue;
+      for (const { correlation, groupOf, valueOf } of this.feeds[position] ?? []) {
+        const group = groupOf(event)?.fields;
+        if (group === undefined) continue;
+        const value = valueOf === null ? null : jsonToText(valueOf(event));
+        (hits ??= []).push({ correlation, referred: position, group, time, value });
+      }
+    }
+    if (matched === null && hits === null) return NOTHING;
+    return { matched: matched?.sort((a, b) => a - b) ?? [], hits: hits ?? [] };
+  }
+}
+
+/** Rules that do not report themselves: those a correlation counts, unless it says that they do. */
+function silentOf(rules: readonly Rule[]): ReadonlySet<number> {
+  const silent = new Set<number>();
+  for (const rule of rules)
+    if (rule.type === 'correlation' && !rule.generate) for (const at of rule.refers) silent.add(at);
+  for (const rule of rules)
+    if (rule.type === 'correlation' && rule.generate) for (const at of rule.refers) silent.delete(at);
+  return silent;
+}
+
+/** A hit with the place of its record. */
+export interface PlacedHit<P> extends SweepHit {
+  readonly place: P;
+}
+
+/** A correlation that completed: its group, and the records of its window, the completing one last. */
+export interface SweptWindow<P> {
+  readonly rule: number;
+  readonly group: Readonly<Record<string, string>>;
+  readonly time: Instant;
+  readonly places: readonly P[];
+}
+
+type WindowHit<P> = Hit & { readonly places: readonly P[] };
+
+/**
+ * Finds what correlations complete over all hits of a sweep, in the order of their completion.
+ * @param hits in the order of the records, which settles equal times
+ */
+export function sweepWindows<P>(rules: readonly Rule[], hits: readonly PlacedHit<P>[]): SweptWindow<P>[] {
+  const byCorrelation = new Map<number, Map<string, { subject: Subject; hits: WindowHit<P>[] }>>();
+  let seq = 0;
+  const add = (
+    correlation: number,
+    subject: Subject,
+    hit: Omit<WindowHit<P>, 'seq' | 'eventId'>,
+  ): void => {
+    const groups = byCorrelation.get(correlation) ?? new Map<string, { subject: Subject; hits: WindowHit<P>[] }>();
+    byCorrelation.set(correlation, groups);
+    const key = JSON.stringify(Object.values(subject.fields));
+    const group = groups.get(key) ?? { subject, hits: [] };
+    groups.set(key, group);
+    group.hits.push({ ...hit, seq: seq++, eventId: '' });
+  };
+  for (const { correlation, group, place, ...hit } of hits)
+    add(correlation, { fields: group, text: '' }, { ...hit, places: [place] });
+  const silent = silentOf(rules);
+  const found: SweptWindow<P>[] = [];
+  for (const at of inOrderOfNeed(rules)) {
+    const rule = rules[at];
+    if (rule?.type !== 'correlation') continue;
+    const windows: SweptWindow<P>[] = [];
+    for (const { subject, hits: own } of byCorrelation.get(at)?.values() ?? [])
+      for (const { hits: window } of completedWindows(own, rule)) {
+        const time = window.at(-1)?.time ?? 0;
+        windows.push({ rule: at, group: subject.fields, time, places: window.flatMap(({ places }) => places) });
+      }
+    windows.sort((a, b) => a.time - b.time);
+    if (!silent.has(at)) found.push(...windows);
+    for (const [outer, one] of rules.entries()) {
+      if (one.type !== 'correlation' || !one.refers.includes(at)) continue;
+      for (const window of windows) {
+        const subject = outerGroup({ fields: window.group, text: '' }, one.groupBy, at);
+        if (subject === null) continue;
+        const value = one.field === null ? null : (window.group[one.field] ?? null);
+        add(outer, subject, { time: window.time, referred: at, value, places: window.places });
+      }
+    }
+  }
+  return found.sort((a, b) => a.time - b.time);
+}
+
+/** Positions of correlations, those that others rest on first. */
+function inOrderOfNeed(rules: readonly Rule[]): number[] {
+  const ordered: number[] = [];
+  const take = (at: number): void => {
+    const rule = rules[at];
+    if (rule?.type !== 'correlation' || ordered.includes(at)) return;
+    (rule as CorrelationRule).refers.forEach(take);
+    ordered.push(at);
+  };
+  rules.forEach((_, i) => take(i));
+  return ordered;
+}
+
+/** A record as rules see it: its own fields, its text, and nothing else. */
+export const eventOfRecord = (fields: JsonObject, raw: string): Event =>
+  ({ original: fields, raw, ...(typeof fields['message'] === 'string' && { message: fields['message'] }) }) as unknown as Event;

@@ -1,0 +1,175 @@
+import type { Instant } from '../base/instant.js';
+import { readNumber } from '../text/numbers.js';
+import type { CorrelationRule } from '../sigma/predicate.js';
+
+/** A match that a correlation reckons with. */
+export interface Hit {
+  readonly eventId: string;
+  readonly time: Instant;
+  /** Order of arrival, which settles equal times. */
+  readonly seq: number;
+  /** The rule that matched, by its position. */
+  readonly referred: number;
+  /** What the correlation's field held, as text; null where nothing, or it has none. */
+  readonly value: string | null;
+}
+
+/** Hits that together met the condition; the last one completes it. */
+export interface CompletedWindow<H extends Hit = Hit> {
+  readonly hits: readonly H[];
+}
+
+function meets(condition: CorrelationRule['condition'], figure: number): boolean {
+  return condition.every(({ sign, count: wanted }) => {
+    switch (sign) {
+      case 'gt':
+        return figure > wanted;
+      case 'gte':
+        return figure >= wanted;
+      case 'lt':
+        return figure < wanted;
+      case 'lte':
+        return figure <= wanted;
+      case 'eq':
+        return figure === wanted;
+      case 'neq':
+        return figure !== wanted;
+    }
+  });
+}
+
+/** A figure over a sliding window: what comes in is added, what falls out is taken away again. */
+interface Figure {
+  add(hit: Hit): void;
+  remove(hit: Hit): void;
+  /** Null where there is nothing to reckon with. */
+  value(): number | null;
+}
+
+class EventCount implements Figure {
+  private hits = 0;
+  add(): void {
+    this.hits++;
+  }
+  remove(): void {
+    this.hits--;
+  }
+  value(): number {
+    return this.hits;
+  }
+}
+
+class ValueCount implements Figure {
+  private readonly seen = new Map<string, number>();
+  constructor(private readonly keyOf: (hit: Hit) => string | null) {}
+  add(hit: Hit): void {
+    const key = this.keyOf(hit);
+    if (key !== null) this.seen.set(key, (this.seen.get(key) ?? 0) + 1);
+  }
+  remove(hit: Hit): void {
+    const key = this.keyOf(hit);
+    const left = key === null ? 0 : (this.seen.get(key) ?? 0) - 1;
+    if (key !== null && left <= 0) this.seen.delete(key);
+    else if (key !== null) this.seen.set(key, left);
+  }
+  value(): number {
+    return this.seen.size;
+  }
+}
+
+/** Figures over numbers are kept in order; a window holds few enough for that. */
+class Numbers implements Figure {
+  private readonly sorted: number[] = [];
+  constructor(private readonly of: (sorted: readonly number[]) => number) {}
+  private placeOf(number: number): number {
+    let low = 0;
+    let high = this.sorted.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((this.sorted[middle] ?? 0) < number) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+  add({ value }: Hit): void {
+    const number = value === null ? null : readNumber(value);
+    if (number !== null) this.sorted.splice(this.placeOf(number), 0, number);
+  }
+  remove({ value }: Hit): void {
+    const number = value === null ? null : readNumber(value);
+    if (number !== null) this.sorted.splice(this.placeOf(number), 1);
+  }
+  value(): number | null {
+    return this.sorted.length === 0 ? null : this.of(this.sorted);
+  }
+}
+
+const sum = (numbers: readonly number[]): number => numbers.reduce((all, one) => all + one, 0);
+
+/** Linear interpolation between the nearest ranks (type 7 of R. J. Hyndman and Y. Fan, 1996). @param share 0–1 */
+function percentileOf(sorted: readonly number[], share: number): number {
+  const place = share * (sorted.length - 1);
+  const low = sorted[Math.floor(place)] ?? 0;
+  return low + (place - Math.floor(place)) * ((sorted[Math.ceil(place)] ?? 0) - low);
+}
+
+type Windowed = Pick<CorrelationRule, 'correlation' | 'timespan' | 'condition' | 'refers' | 'percentile'>;
+
+function figureOf({ correlation, percentile }: Windowed): Figure {
+  switch (correlation) {
+    case 'event_count':
+      return new EventCount();
+    case 'value_count':
+      return new ValueCount(({ value }) => value);
+    case 'value_sum':
+      return new Numbers(sum);
+    case 'value_avg':
+      return new Numbers((numbers) => sum(numbers) / numbers.length);
+    case 'value_median':
+      return new Numbers((numbers) => percentileOf(numbers, 0.5));
+    case 'value_percentile':
+      return new Numbers((numbers) => percentileOf(numbers, percentile / 100));
+    case 'temporal':
+    case 'temporal_ordered':
+      return new ValueCount(({ referred }) => String(referred));
+  }
+}
+
+/** True where hits of all rules follow each other in the order the rules are named. */
+function inOrder(hits: readonly Hit[], refers: readonly number[]): boolean {
+  let next = 0;
+  for (const { referred } of hits) if (referred === refers[next]) next++;
+  return next === refers.length;
+}
+
+/**
+ * Finds the windows of one group in which a correlation's condition holds: a window slides over event time, its span
+ * included, and the hits of one that completes are spent, so that each run of happenings is told once.
+ * @param hits of one group, unspent, in any order
+ */
+export function completedWindows<H extends Hit>(hits: readonly H[], rule: Windowed): CompletedWindow<H>[] {
+  const sorted = [...hits].sort((a, b) => a.time - b.time || a.seq - b.seq);
+  const temporal = rule.correlation === 'temporal' || rule.correlation === 'temporal_ordered';
+  const condition =
+    temporal && rule.condition.length === 0
+      ? [{ sign: 'gte' as const, count: rule.refers.length }]
+      : rule.condition;
+  const found: CompletedWindow<H>[] = [];
+  let figure = figureOf(rule);
+  let begins = 0;
+  for (const [at, hit] of sorted.entries()) {
+    for (let old = sorted[begins]; old !== undefined && old.time < hit.time - rule.timespan; old = sorted[begins]) {
+      figure.remove(old);
+      begins++;
+    }
+    figure.add(hit);
+    const value = figure.value();
+    if (value === null || !meets(condition, value)) continue;
+    const window = sorted.slice(begins, at + 1);
+    if (rule.correlation === 'temporal_ordered' && !inOrder(window, rule.refers)) continue;
+    found.push({ hits: window });
+    figure = figureOf(rule);
+    begins = at + 1;
+  }
+  return found;
+}

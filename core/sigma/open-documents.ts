@@ -1,0 +1,85 @@
+import { isMap, isNode, LineCounter, parseAllDocuments, type Document, type Node } from 'yaml';
+import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
+import type { Refuse } from './detection.js';
+import { SigmaError } from './sigma-error.js';
+
+/** Aliases may repeat parts of a document only so far; more is an attack on memory. */
+const MOST_ALIASES = 20;
+const LONGEST_TEXT = 500_000;
+
+type Path = readonly (string | number)[];
+
+/** A document of a text, its keys as they are written. */
+export interface RawDocument {
+  readonly value: JsonObject;
+  /** Line of its first word in the whole text. */
+  readonly line: number;
+  readonly refuse: Refuse;
+}
+
+function openDocument(document: Document, lineCounter: LineCounter): RawDocument {
+  const lineAt = (offset: number): number => lineCounter.linePos(offset).line;
+  const [broken] = document.errors;
+  if (broken !== undefined)
+    throw new SigmaError(
+      lineAt(broken.pos[0]),
+      `broken YAML: ${(broken.message.split('\n')[0] ?? '').replace(/ at line \d+, column \d+:?$/, '')}`,
+    );
+  const contents = document.contents;
+  const line = contents?.range ? lineAt(contents.range[0]) : 1;
+  if (!isMap(contents)) throw new SigmaError(line, 'a rule is a map of keys such as title and detection');
+  let value: Json;
+  try {
+    value = document.toJS({ maxAliasCount: MOST_ALIASES }) as Json;
+  } catch {
+    throw new SigmaError(line, 'aliases expand too far');
+  }
+  const refuse: Refuse = (path, message) => {
+    throw new SigmaError(lineOf(contents, path, lineAt) ?? line, message);
+  };
+  if (!isJsonObject(value)) throw new SigmaError(line, 'a rule is a map of keys such as title and detection');
+  return { value, line, refuse };
+}
+
+/** The line of the deepest part of a path that the document has. */
+function lineOf(contents: Node, path: Path, lineAt: (offset: number) => number): number | undefined {
+  let node: unknown = contents;
+  let line: number | undefined;
+  for (const part of path) {
+    if (isMap(node)) {
+      const pair = node.items.find(
+        (item) => isNode(item.key) && String((item.key as { value?: unknown }).value) === String(part),
+      );
+      if (pair === undefined) break;
+      if (isNode(pair.key) && pair.key.range) line = lineAt(pair.key.range[0]);
+      node = pair.value;
+    } else {
+      const items = (node as { items?: unknown[] } | null)?.items;
+      node = typeof part === 'number' ? items?.[part] : undefined;
+      if (isNode(node) && node.range) line = lineAt(node.range[0]);
+    }
+  }
+  return line;
+}
+
+/**
+ * Opens the documents of a YAML text, each on its own: a broken one leaves the others alone.
+ * @returns in order, a document or why it is refused; empty documents are left out
+ */
+export function openDocuments(text: string): (RawDocument | SigmaError)[] {
+  if (text.length > LONGEST_TEXT)
+    return [new SigmaError(1, `the text is longer than ${LONGEST_TEXT.toLocaleString('en')} signs`)];
+  const lineCounter = new LineCounter();
+  const documents = parseAllDocuments(text, { lineCounter, uniqueKeys: true, version: '1.2' });
+  if (!Array.isArray(documents)) return [];
+  return documents
+    .filter((document) => document.contents !== null || document.errors.length > 0)
+    .map((document) => {
+      try {
+        return openDocument(document, lineCounter);
+      } catch (error) {
+        if (error instanceof SigmaError) return error;
+        throw error;
+      }
+    });
+}
