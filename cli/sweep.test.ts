@@ -109,7 +109,17 @@ it('a rule applies where its log source fits what the records are said to be', a
 
 it('a refused rule is told, the others go on, and the exit code says so', async () => {
   const summary = join(folder, 'summary.json');
-  const ran = await sweep('--rules', broken, rules, '--events', events, '--logsource', 'any', '--summary', summary);
+  const ran = await sweep(
+    '--rules',
+    broken,
+    rules,
+    '--events',
+    events,
+    '--logsource',
+    'any',
+    '--summary',
+    summary,
+  );
   expect([ran.code, ran.lines.length]).toEqual([3, 2]);
   expect(ran.err).toContain(`${broken}, line 2, "Broken": "huge" is no level`);
   expect(JSON.parse(readFileSync(summary, 'utf8'))).toEqual({
@@ -152,7 +162,11 @@ it('reads records by a recipe that ships, and CSV by its heading', async () => {
   const csv = file('table.csv', 'time,user,event\n2026-11-14T08:00:00Z,a,ok\n2026-11-14T08:00:01Z,b,fail\n');
   const { lines } = await sweep('--rules', file('only.yml', failed), '--events', csv);
   expect(lines).toEqual([
-    expect.objectContaining({ line: 2, time: '2026-11-14T08:00:01Z', event: expect.objectContaining({ user: 'b' }) }),
+    expect.objectContaining({
+      line: 2,
+      time: '2026-11-14T08:00:01Z',
+      event: expect.objectContaining({ user: 'b' }),
+    }),
   ]);
 });
 
@@ -171,7 +185,9 @@ it('writes CSV that is safe, a file for each rule, and tables that do not touch 
 
 it('searches without rules', async () => {
   const titles = async (...more: string[]): Promise<unknown[]> =>
-    (await sweep('--events', events, ...more)).lines.map(({ title, line }) => `${String(title)} ${String(line)}`);
+    (await sweep('--events', events, ...more)).lines.map(
+      ({ title, line }) => `${String(title)} ${String(line)}`,
+    );
   expect(await titles('--find', '/ENC a')).toEqual(['find: /ENC a 1']);
   expect(await titles('--matching', 'shell .enc')).toEqual(['matching: shell .enc 1']);
   const coded = file('coded.jsonl', '{"EventID":4104}\n{"EventID":"4104"}\n{"EventID":41040}\n');

@@ -228,7 +228,9 @@ test('a hundred thousand rows scroll, and only those in sight exist', async () =
   await page.waitForFunction(() => document.body.innerText.includes('5,000+ rows'));
   await page.locator('.sheet-foot ::-p-text(Up to 100,000)').click();
   await page.waitForFunction(() => {
-    const shown = /([\d,]+)\+? rows/.exec(document.querySelector('.sheet-title ~ .soft, .sheet-head')?.textContent ?? '');
+    const shown = /([\d,]+)\+? rows/.exec(
+      document.querySelector('.sheet-title ~ .soft, .sheet-head')?.textContent ?? '',
+    );
     return Number(shown?.[1]?.replaceAll(',', '') ?? 0) > 20_000;
   });
   const { rows, bottom } = await page.$eval('.grid', (grid) => {

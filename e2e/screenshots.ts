@@ -87,6 +87,48 @@ const shots: readonly Shot[] = [
       await page.waitForFunction(() => document.body.innerText.includes('40 since it began'));
     },
   },
+  {
+    name: 'hunt-map',
+    path: `${hunt("from signin\nwhere outcome = 'success'\ntravel per user faster than 900", 'last=7d&zone=UTC')}&view=map`,
+    shows: '.map path',
+  },
+  {
+    name: 'hunt-path',
+    path: hunt(
+      "from cloud, rights, object\nwhere account = 'ticketing-prod'",
+      'last=7d&zone=UTC&carry=outcome%20!%3D%20%27failure%27',
+    ),
+    shows: '.grid-row',
+    async prepare(page) {
+      await press(page, 'Path');
+      await page.waitForSelector('.path li:nth-child(1)');
+      for (const [cell, key] of [
+        ['0-1', 'x'],
+        ['0-3', 't'],
+      ] as const) {
+        const before = await page.$$eval('.path li', (all) => all.length);
+        await openCell(page, cell);
+        await page.keyboard.press(key);
+        await page.waitForFunction((n) => document.querySelectorAll('.path li').length > n, {}, before);
+      }
+    },
+  },
+  {
+    name: 'snapshot',
+    path: hunt(
+      'from network\nwhere dst_port = 53 and src_ip = \'10.30.0.10\'\ntally count() as events, sum(bytes_out) as "bytes out" per dst_ip, dst_country\nsort events desc',
+      'last=7d&zone=UTC',
+    ),
+    shows: '.grid-row',
+    async prepare(page) {
+      await press(page, 'Snapshots');
+      await page.locator('[aria-label="Name of the snapshot"]').fill('Where hold-fs-01 asks for names');
+      await page.keyboard.press('Enter');
+      await page.locator('.saved-hunt ::-p-text(Where hold-fs-01)').click();
+      await page.waitForFunction(() => document.body.innerText.includes('Ask the same now'));
+      await page.waitForSelector('.grid-row');
+    },
+  },
   { name: 'alerts', path: '/alerts?zone=UTC', shows: '[aria-label="Alert"] tbody tr' },
   {
     name: 'rules',

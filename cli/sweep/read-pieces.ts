@@ -23,7 +23,13 @@ async function beginningOf(path: string): Promise<{ text: string; gzipped: boole
     const bytes = buffer.subarray(0, bytesRead);
     const gzipped = bytes[0] === 0x1f && bytes[1] === 0x8b;
     const plain = gzipped ? gunzipSync(bytes, { finishFlush: constants.Z_SYNC_FLUSH }) : bytes;
-    return { text: plain.subarray(0, SAMPLE).toString('utf8').replace(/^\ufeff/, ''), gzipped };
+    return {
+      text: plain
+        .subarray(0, SAMPLE)
+        .toString('utf8')
+        .replace(/^\ufeff/, ''),
+      gzipped,
+    };
   } finally {
     await file.close();
   }

@@ -10,8 +10,7 @@ export function filesBelow(paths: readonly string[], fits: (name: string) => boo
   const walk = (path: string, named: boolean): void => {
     const state = statSync(path, { throwIfNoEntry: false });
     if (state === undefined) throw new UsageError(`There is nothing at ${path}.`);
-    if (state.isDirectory())
-      for (const name of readdirSync(path).sort()) walk(join(path, name), false);
+    if (state.isDirectory()) for (const name of readdirSync(path).sort()) walk(join(path, name), false);
     else if (state.isFile() && (named || fits(path))) found.push(path);
   };
   for (const path of paths) walk(path, true);

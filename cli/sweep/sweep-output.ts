@@ -23,7 +23,10 @@ const timeText = (time: Instant | null): string | null => (time === null ? null 
 /** Control signs of a log would move the cursor or colour the terminal; they are shown as what they are. */
 const forTerminal = (text: string): string =>
   // eslint-disable-next-line no-control-regex
-  text.replace(/[\u0000-\u001f\u007f-\u009f]/g, (sign) => `\\x${sign.charCodeAt(0).toString(16).padStart(2, '0')}`);
+  text.replace(
+    /[\u0000-\u001f\u007f-\u009f]/g,
+    (sign) => `\\x${sign.charCodeAt(0).toString(16).padStart(2, '0')}`,
+  );
 
 /** A rule's title as the name of a file. */
 const fileNameOf = (rule: Rule, position: number): string =>
@@ -112,7 +115,17 @@ export class SweepOutput {
     stream.write(`${csvLine(cells)}\r\n`);
   }
 
-  private tableLine([, title = '', level = '', , file = '', line = '', time = '', group = '', event = '']: readonly string[]): string {
+  private tableLine([
+    ,
+    title = '',
+    level = '',
+    ,
+    file = '',
+    line = '',
+    time = '',
+    group = '',
+    event = '',
+  ]: readonly string[]): string {
     const shown = group === '' ? event : `${group} ${event}`;
     const short = this.asked.full || shown.length <= SHORT ? shown : `${shown.slice(0, SHORT - 1)}…`;
     return `${forTerminal(`${level.padEnd(13)} ${time.padEnd(24)} ${title}  ${file}:${line}  ${short}`)}\n`;

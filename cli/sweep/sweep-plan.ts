@@ -55,7 +55,10 @@ function predicateOf({ how, what }: Search): Predicate {
   switch (how) {
     case 'find': {
       const literal = what.toLowerCase().replace(/[*?]|\\(?=[*?\\])/g, '\\$&');
-      return { op: 'keyword', test: { test: 'text', pattern: sigmaPattern(literal, true, true), cased: false } };
+      return {
+        op: 'keyword',
+        test: { test: 'text', pattern: sigmaPattern(literal, true, true), cased: false },
+      };
     }
     case 'matching':
       return { op: 'keyword', test: { test: 'regex', regex: parseRegex(what) } };
@@ -93,7 +96,8 @@ export function packOf({ ruleFiles, searches }: Pick<SweepPlan, 'ruleFiles' | 's
 export const reaches = (level: Severity, least: Severity | undefined): boolean =>
   least === undefined || severities.indexOf(level) >= severities.indexOf(least);
 
-type Read = { readonly event: Event; readonly time: Instant | null; readonly shown: string } | null | 'left out';
+type Read =
+  { readonly event: Event; readonly time: Instant | null; readonly shown: string } | null | 'left out';
 
 /** A sweep made ready in one thread. */
 export class PreparedSweep {

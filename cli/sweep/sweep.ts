@@ -129,7 +129,9 @@ function tell(
   const count = (n: number): string => n.toLocaleString('en');
   const say = (line: string): void => void process.stderr.write(`${line}\n`);
   say(`${count(files)} files, ${count(records)} records, ${count(unreadable)} unreadable`);
-  say(`${count(rules.length)} rules loaded, ${count(refused.length)} refused${refused.length > 0 ? ':' : ''}`);
+  say(
+    `${count(rules.length)} rules loaded, ${count(refused.length)} refused${refused.length > 0 ? ':' : ''}`,
+  );
   for (const { file, rule, line, reason } of refused)
     say(`  ${file}, line ${line}${rule === null ? '' : `, "${rule}"`}: ${reason}`);
   const levels = Object.entries(matches).filter(([, n]) => n > 0);

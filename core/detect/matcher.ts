@@ -132,7 +132,8 @@ export function compilePredicate(predicate: Predicate, memory = new FieldMemory(
       return (event) => !part(event);
     }
     case 'field': {
-      if (predicate.test.test === 'fieldref') return compileReference(predicate.field, predicate.test, memory);
+      if (predicate.test.test === 'fieldref')
+        return compileReference(predicate.field, predicate.test, memory);
       const slot = memory.slot(predicate.field);
       const test = overElements(compileValueTest(predicate.test));
       if (predicate.test.test !== 'text' || predicate.test.cased) return (event) => test(slot.of(event));

@@ -47,11 +47,7 @@ export function groupReader(groupBy: readonly GroupField[], referred: number): G
  * The group of a completed correlation within another that rests on it: by the names that it is grouped by itself.
  * @returns null when the inner group lacks a field
  */
-export function outerGroup(
-  inner: Subject,
-  groupBy: readonly GroupField[],
-  referred: number,
-): Subject | null {
+export function outerGroup(inner: Subject, groupBy: readonly GroupField[], referred: number): Subject | null {
   const fields: Record<string, string> = {};
   for (const { name, per } of groupBy) {
     const value = inner.fields[per.get(referred) ?? name];

@@ -128,12 +128,9 @@ type WindowHit<P> = Hit & { readonly places: readonly P[] };
 export function sweepWindows<P>(rules: readonly Rule[], hits: readonly PlacedHit<P>[]): SweptWindow<P>[] {
   const byCorrelation = new Map<number, Map<string, { subject: Subject; hits: WindowHit<P>[] }>>();
   let seq = 0;
-  const add = (
-    correlation: number,
-    subject: Subject,
-    hit: Omit<WindowHit<P>, 'seq' | 'eventId'>,
-  ): void => {
-    const groups = byCorrelation.get(correlation) ?? new Map<string, { subject: Subject; hits: WindowHit<P>[] }>();
+  const add = (correlation: number, subject: Subject, hit: Omit<WindowHit<P>, 'seq' | 'eventId'>): void => {
+    const groups =
+      byCorrelation.get(correlation) ?? new Map<string, { subject: Subject; hits: WindowHit<P>[] }>();
     byCorrelation.set(correlation, groups);
     const key = JSON.stringify(Object.values(subject.fields));
     const group = groups.get(key) ?? { subject, hits: [] };
@@ -151,7 +148,12 @@ export function sweepWindows<P>(rules: readonly Rule[], hits: readonly PlacedHit
     for (const { subject, hits: own } of byCorrelation.get(at)?.values() ?? [])
       for (const { hits: window } of completedWindows(own, rule)) {
         const time = window.at(-1)?.time ?? 0;
-        windows.push({ rule: at, group: subject.fields, time, places: window.flatMap(({ places }) => places) });
+        windows.push({
+          rule: at,
+          group: subject.fields,
+          time,
+          places: window.flatMap(({ places }) => places),
+        });
       }
     windows.sort((a, b) => a.time - b.time);
     if (!silent.has(at)) found.push(...windows);
@@ -183,4 +185,8 @@ function inOrderOfNeed(rules: readonly Rule[]): number[] {
 
 /** A record as rules see it: its own fields, its text, and nothing else. */
 export const eventOfRecord = (fields: JsonObject, raw: string): Event =>
-  ({ original: fields, raw, ...(typeof fields['message'] === 'string' && { message: fields['message'] }) }) as unknown as Event;
+  ({
+    original: fields,
+    raw,
+    ...(typeof fields['message'] === 'string' && { message: fields['message'] }),
+  }) as unknown as Event;

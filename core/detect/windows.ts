@@ -158,7 +158,11 @@ export function completedWindows<H extends Hit>(hits: readonly H[], rule: Window
   let figure = figureOf(rule);
   let begins = 0;
   for (const [at, hit] of sorted.entries()) {
-    for (let old = sorted[begins]; old !== undefined && old.time < hit.time - rule.timespan; old = sorted[begins]) {
+    for (
+      let old = sorted[begins];
+      old !== undefined && old.time < hit.time - rule.timespan;
+      old = sorted[begins]
+    ) {
       figure.remove(old);
       begins++;
     }

@@ -7,7 +7,10 @@ const counting = (title: string, rules: string, more = ''): string =>
 
 it('one broken rule leaves the others alone, and is told with its file, line and reason', () => {
   const { rules, refused } = loadPack([
-    { name: 'one.yml', text: `${detection('A')}---\n${detection('B', 'level: huge\n')}---\n${detection('C')}` },
+    {
+      name: 'one.yml',
+      text: `${detection('A')}---\n${detection('B', 'level: huge\n')}---\n${detection('C')}`,
+    },
     { name: 'two.yml', text: 'title: [' },
     { name: 'empty.yml', text: '# nothing\n' },
     { name: 'three.yml', text: detection('D', '', 's: {a|contain: 1}') },
@@ -29,7 +32,11 @@ it('correlations name rules of other files, and their positions are those of the
   ]);
   expect(refused.map(({ rule }) => rule)).toEqual(['Broken']);
   expect(rules.map(({ title }) => title)).toEqual(['Many', 'Base', 'More', 'Outer']);
-  expect(rules.flatMap((rule) => (rule.type === 'correlation' ? [rule.refers] : []))).toEqual([[1], [3], [1]]);
+  expect(rules.flatMap((rule) => (rule.type === 'correlation' ? [rule.refers] : []))).toEqual([
+    [1],
+    [3],
+    [1],
+  ]);
 });
 
 it('a refused rule refuses those that rest on it, and nothing else', () => {

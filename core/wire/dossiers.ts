@@ -76,5 +76,10 @@ export const dossierQuery = {
   type: 'object',
   required: ['from', 'to'],
   additionalProperties: false,
-  properties: { from: moment, to: moment, zone: { type: 'string', maxLength: 60, default: 'UTC' } },
+  properties: {
+    carried: { type: 'string', maxLength: 8000, description: 'conditions carried, as a JSON array' },
+    from: moment,
+    to: moment,
+    zone: { type: 'string', maxLength: 60, default: 'UTC' },
+  },
 } as const;

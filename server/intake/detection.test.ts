@@ -192,3 +192,88 @@ it('tells whoever listens of a new alert, without being asked', async () => {
   expect(heard).toMatch(/event: alerts\ndata: \{"ids":\[\d+\]\}/);
   controller.abort();
 });
+
+describe('correlations of every kind, live', () => {
+  const base = (name: string, why: string): string =>
+    `title: ${name}\nname: ${name}\nlogsource: {}\ndetection: {s: {'result.why': ${why}}, condition: s}\n`;
+  const counting = (title: string, correlation: string, name = ''): string =>
+    `title: ${title}\n${name}correlation: {${correlation}}\n`;
+  const denied = (seconds: number, why: string, user = 'teo.marrash', address = '198.18.40.1'): string =>
+    signInRecord({ at: at(seconds), denied: why, user, address });
+
+  it('different values of a field', async () => {
+    await addRule(
+      `${base('refused', 'bad_secret')}---\n${counting('Many accounts of one address', 'type: value_count, rules: [refused], group-by: [src_ip], timespan: 5m, condition: {field: user, gte: 3}')}`,
+    );
+    await send(server, 'harbour-id', [denied(0, 'bad_secret', 'a'), denied(1, 'bad_secret', 'a')].join('\n'));
+    await send(server, 'harbour-id', denied(2, 'bad_secret', 'b'));
+    expect(await brief()).toEqual([]);
+    await send(server, 'harbour-id', denied(3, 'bad_secret', 'c'));
+    expect(await brief()).toEqual([['Many accounts of one address', '198.18.40.1', 1]]);
+  });
+
+  it('one after another in their order, whatever the order of arrival', async () => {
+    await addRule(
+      [
+        base('refused', 'bad_secret'),
+        base('locked', 'locked'),
+        counting(
+          'Refused, then locked',
+          'type: temporal_ordered, rules: [refused, locked], group-by: [user], timespan: 5m',
+        ),
+      ].join('---\n'),
+    );
+    await send(server, 'harbour-id', [denied(0, 'locked', 'b'), denied(9, 'bad_secret', 'b')].join('\n'));
+    await send(server, 'harbour-id', denied(20, 'locked'));
+    expect(await brief()).toEqual([]);
+    await send(server, 'harbour-id', denied(10, 'bad_secret'));
+    expect(await brief()).toEqual([['Refused, then locked', 'teo.marrash', 1]]);
+  });
+
+  it('a correlation of correlations', async () => {
+    await addRule(
+      [
+        base('refused', 'bad_secret'),
+        counting(
+          'A burst',
+          'type: event_count, rules: [refused], group-by: [user], timespan: 1m, condition: {gte: 2}',
+          'name: burst\n',
+        ),
+        counting(
+          'Two bursts',
+          'type: event_count, rules: [burst], group-by: [user], timespan: 1h, condition: {gte: 2}',
+        ),
+      ].join('---\n'),
+    );
+    await send(server, 'harbour-id', [denied(0, 'bad_secret'), denied(1, 'bad_secret')].join('\n'));
+    expect(await brief()).toEqual([]);
+    await send(server, 'harbour-id', [denied(600, 'bad_secret'), denied(601, 'bad_secret')].join('\n'));
+    expect(await brief()).toEqual([['Two bursts', 'teo.marrash', 1]]);
+  });
+
+  it('a filter leaves out what it names, and a list stands for its values as they are now', async () => {
+    const list = (rows: object[]) =>
+      analyst.call('PUT', '/lists/watched', { match: 'exact', key: 'user', rows });
+    await list([{ user: 'teo.marrash' }]);
+    await addRule(
+      "title: Watched\nname: watched\nlogsource: {}\ndetection: {s: {user|expand: '%watched%'}, condition: s}\n---\ntitle: Not from inside\nfilter: {rules: [watched], inside: {src_ip|cidr: 10.0.0.0/8}, condition: not inside}\n",
+    );
+    await send(
+      server,
+      'harbour-id',
+      [denied(0, 'locked'), denied(1, 'locked', 'teo.marrash', '10.1.2.3')].join('\n'),
+    );
+    await send(server, 'harbour-id', denied(2, 'locked', 'runa.keel'));
+    expect(await brief()).toEqual([['Watched', 'teo.marrash', 1]]);
+    await list([{ user: 'runa.keel' }]);
+    await send(server, 'harbour-id', denied(3, 'locked', 'runa.keel'));
+    expect(await brief()).toEqual([
+      ['Watched', 'runa.keel', 1],
+      ['Watched', 'teo.marrash', 1],
+    ]);
+    const missing = await analyst.call('POST', '/rules', {
+      text: "title: X\nlogsource: {}\ndetection:\n  s:\n    user|expand: '%nobody%'\n  condition: s\n",
+    });
+    expect(missing).toMatchObject({ status: 422, json: { place: { line: 5 } } });
+  });
+});

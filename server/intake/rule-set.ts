@@ -2,9 +2,12 @@ import type { PoolClient } from 'pg';
 import { FieldMemory } from '../../core/detect/field-memory.js';
 import { RuleIndex } from '../../core/detect/rule-index.js';
 import { compileRule, type RuleMatcher } from '../../core/detect/matcher.js';
+import type { Lists } from '../../core/sigma/detection.js';
 import { parseRules } from '../../core/sigma/parse-rules.js';
 import type { CorrelationRule, Rule } from '../../core/sigma/predicate.js';
+import { SigmaError } from '../../core/sigma/sigma-error.js';
 import { configVersions } from '../sql/config.js';
+import { namesLists, ruleLists } from '../sql/rule-lists.js';
 
 /** A rule text that is switched on, ready to match. */
 export interface ActiveRule {
@@ -33,9 +36,15 @@ function inOrderOfNeed(correlations: ActiveRule['correlations']): ActiveRule['co
   return [...ordered];
 }
 
-/** Makes a rule text ready. @throws SigmaError */
-export function activate(id: string, version: number, text: string, memory = new FieldMemory()): ActiveRule {
-  const documents = parseRules(text);
+/** Makes a rule text ready. @param lists values for `%name%` @throws SigmaError */
+export function activate(
+  id: string,
+  version: number,
+  text: string,
+  memory = new FieldMemory(),
+  lists?: Lists,
+): ActiveRule {
+  const documents = parseRules(text, lists);
   const matchers = new Map<number, RuleMatcher>();
   const correlations: { document: number; rule: CorrelationRule }[] = [];
   const silent = new Set<number>();
@@ -88,22 +97,43 @@ export function indexRules(rules: readonly ActiveRule[], memory = new FieldMemor
 
 /** The rules that are switched on, as of the transaction that asks. */
 export class RuleSet {
-  private version = -1;
+  private version = '';
+  /** Whether a rule names lists, so that it changes with them. */
+  private namesLists = false;
   private rules: ActiveRules = indexRules([]);
 
   async current(client: PoolClient): Promise<ActiveRules> {
-    const { rules: version } = await configVersions(client);
-    if (version !== this.version) {
-      const { rows } = await client.query<{ id: string; version: number; text: string }>(
-        'SELECT id, version, text FROM rules WHERE enabled ORDER BY id',
-      );
-      const memory = new FieldMemory();
-      this.rules = indexRules(
-        rows.map((row) => activate(row.id, row.version, row.text, memory)),
-        memory,
-      );
-      this.version = version;
-    }
+    const versions = await configVersions(client);
+    const version = this.namesLists ? `${versions.rules} ${versions.sources}` : String(versions.rules);
+    if (version === this.version) return this.rules;
+    const { rows } = await client.query<{ id: string; version: number; text: string }>(
+      'SELECT id, version, text FROM rules WHERE enabled ORDER BY id',
+    );
+    const lists = await ruleLists(
+      client,
+      rows.map(({ text }) => text),
+    );
+    const memory = new FieldMemory();
+    this.rules = indexRules(
+      rows.flatMap((row) => activated(row, memory, lists)),
+      memory,
+    );
+    this.namesLists = rows.some(({ text }) => namesLists(text));
+    this.version = this.namesLists ? `${versions.rules} ${versions.sources}` : String(versions.rules);
     return this.rules;
+  }
+}
+
+/** A rule made ready; none where a list that it names is gone: the others, and intake, go on. */
+function activated(
+  row: { readonly id: string; readonly version: number; readonly text: string },
+  memory: FieldMemory,
+  lists: Lists,
+): ActiveRule[] {
+  try {
+    return [activate(row.id, row.version, row.text, memory, lists)];
+  } catch (error) {
+    if (error instanceof SigmaError) return [];
+    throw error;
   }
 }

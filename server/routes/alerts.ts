@@ -6,6 +6,7 @@ import { ANSWERED } from '../http/route.js';
 import type { Notices } from '../live/notices.js';
 import type { Alerts } from '../services/alerts.js';
 import type { Dossiers } from '../services/dossiers.js';
+import { readCarried } from './read-carried.js';
 import { readWindow } from '../services/hunts.js';
 
 const byNumber = {
@@ -51,7 +52,13 @@ export function alertRoutes(alerts: Alerts, dossiers: Dossiers, notices: Notices
       query: dossierQuery,
       answer: userDossier,
       handle: async ({ params, query, signal }) =>
-        dossiers.user(params.user, readWindow(query), query.zone ?? 'UTC', signal),
+        dossiers.user(
+          params.user,
+          readWindow(query),
+          query.zone ?? 'UTC',
+          readCarried(query.carried),
+          signal,
+        ),
     }),
     route('get', '/live', {
       access: 'reader',

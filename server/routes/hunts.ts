@@ -17,6 +17,7 @@ import { toProblem, Failure, invalid } from '../http/failure.js';
 import { huntFailure } from '../http/mount.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
 import type { Following } from '../live/follow.js';
+import { readCarried } from './read-carried.js';
 import type { HuntPiece, Hunts } from '../services/hunts.js';
 import type { Response } from 'express';
 
@@ -70,18 +71,6 @@ const alongside = {
     description: 'conditions carried, as a JSON array',
   },
 } as const;
-
-/** Conditions that are carried, where they stand in an address. @throws Failure 400 */
-function readCarried(text: string | undefined): string[] {
-  if (text === undefined || text === '') return [];
-  try {
-    const read = JSON.parse(text) as Json;
-    if (Array.isArray(read) && read.every((one) => typeof one === 'string')) return read;
-  } catch {
-    // Told below.
-  }
-  throw invalid(`"carried" must be a JSON array of conditions, such as ["user = 'teo.marrash'"].`);
-}
 
 /** What blanks are filled with, where it stands in an address. @throws Failure 400 */
 function readBlanks(text: string | undefined): Record<string, string> {

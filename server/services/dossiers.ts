@@ -1,9 +1,9 @@
-import type { Pool } from 'pg';
+import type { Pool, QueryResultRow } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import { compileHunt } from '../../core/wick/compile.js';
 import { toSql } from '../../core/wick/emit-sql/emit.js';
-import type { Value, Window } from '../../core/wick/plan.js';
+import type { ListRef, Value, Window } from '../../core/wick/plan.js';
 import type { UserDossier } from '../../core/wire/dossiers.js';
 import { invalid } from '../http/failure.js';
 import { readHuntRow } from '../store/hunt-rows.js';
@@ -35,12 +35,22 @@ export class Dossiers {
     private readonly alerts: Alerts,
   ) {}
 
-  /** Everything about one user over a window. A user nobody has seen has an empty dossier. */
-  async user(name: string, window: Window, zone: string, signal: AbortSignal): Promise<UserDossier> {
+  /**
+   * Everything about one user over a window. A user nobody has seen has an empty dossier.
+   * @param carried conditions that narrow what is counted; firsts and alerts are told whole
+   * @throws HuntError for a condition that is refused
+   */
+  async user(
+    name: string,
+    window: Window,
+    zone: string,
+    carried: readonly string[],
+    signal: AbortSignal,
+  ): Promise<UserDossier> {
     const user = name.trim().toLowerCase();
     const quoted = quote(user);
     requireZone(zone);
-    const run = (text: string) => this.rows(text, window, signal);
+    const run = (text: string) => this.rows(text, window, carried, signal);
     const [totals, hours, addresses, operations, applications, hosts, ever, alerts] = await Promise.all([
       run(parts.totals(quoted)),
       run(parts.hours(quoted, quote(zone))),
@@ -80,8 +90,14 @@ export class Dossiers {
     };
   }
 
-  private async rows(text: string, window: Window, signal: AbortSignal): Promise<Value[][]> {
-    const plan = compileHunt(text, { window, now: window.to });
+  private async rows(
+    text: string,
+    window: Window,
+    carried: readonly string[],
+    signal: AbortSignal,
+  ): Promise<Value[][]> {
+    const lists = (await this.pool.query<ListRef & QueryResultRow>('SELECT name, match FROM lists')).rows;
+    const plan = compileHunt(text, { window, now: window.to, carried, lists });
     const rows = await allRows(this.pool, toSql(plan, MOST_ROWS * 10), {
       milliseconds: MILLISECONDS,
       signal,

@@ -7,6 +7,7 @@ import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { RuleCheck, RuleSummary, RuleWire } from '../../core/wire/rules.js';
 import { Failure, notFound } from '../http/failure.js';
 import { bumpConfig } from '../sql/config.js';
+import { ruleLists } from '../sql/rule-lists.js';
 import { transaction } from '../store/transaction.js';
 
 interface RuleRow {
@@ -33,10 +34,11 @@ const toSummary = (row: RuleRow): RuleSummary => ({
   alerts: row.alerts,
 });
 
-/** Reads a rule text. @throws Failure 422 with the line */
-function read(text: string): readonly Rule[] {
+/** Reads a rule text against the lists there are. @throws Failure 422 with the line */
+async function read(pool: Pool, text: string): Promise<readonly Rule[]> {
+  const lists = await ruleLists(pool, [text]);
   try {
-    return parseRules(text);
+    return parseRules(text, lists);
   } catch (error) {
     if (!(error instanceof SigmaError)) throw error;
     throw new Failure(422, 'bad-rule', `Line ${error.line}: ${error.message}.`, {
@@ -72,9 +74,10 @@ export class Rules {
   }
 
   /** What a text says in plain words, or its first mistake. */
-  check(text: string): RuleCheck {
+  async check(text: string): Promise<RuleCheck> {
+    const lists = await ruleLists(this.pool, [text]);
     try {
-      const rules = parseRules(text);
+      const rules = parseRules(text, lists);
       return {
         documents: rules.map((rule) => ({
           title: rule.title,
@@ -91,7 +94,7 @@ export class Rules {
 
   /** Adds a rule, switched off. @throws Failure 422 */
   async add(text: string, author: string): Promise<RuleWire> {
-    const head = headOf(read(text));
+    const head = headOf(await read(this.pool, text));
     const id = await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ id: string }>(
         'INSERT INTO rules (title, level, text) VALUES ($1, $2, $3) RETURNING id',
@@ -118,7 +121,7 @@ export class Rules {
     change: { text?: string; enabled?: boolean; version?: number },
     author: string,
   ): Promise<RuleWire> {
-    const head = change.text === undefined ? null : headOf(read(change.text));
+    const head = change.text === undefined ? null : headOf(await read(this.pool, change.text));
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ version: number; text: string }>(
         'SELECT version, text FROM rules WHERE id = $1 FOR UPDATE',

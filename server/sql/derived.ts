@@ -18,10 +18,10 @@ const hourOf = (time: Instant): Instant => Math.floor(time / HOUR) * HOUR;
 class Counting {
   private readonly counts = new Map<string, { cells: readonly (string | number | null)[]; events: number }>();
 
-  add(by: 1 | -1, ...cells: readonly (string | number | null)[]): void {
-    const key = cells.join('\u0001');
+  /** @param key a text that tells the cells apart; the cells are only asked for when they are new */
+  add(by: 1 | -1, key: string, cells: () => readonly (string | number | null)[]): void {
     const known = this.counts.get(key);
-    if (known === undefined) this.counts.set(key, { cells, events: by });
+    if (known === undefined) this.counts.set(key, { cells: cells(), events: by });
     else known.events += by;
   }
 
@@ -54,10 +54,13 @@ export async function addHourCounts(
   const users = new Counting();
   const count = (event: Counted, by: 1 | -1): void => {
     const hour = hourOf(event.time);
-    kinds.add(by, hour, event.kind ?? 'system', event.outcome ?? null);
-    operations.add(by, hour, event.operation ?? null);
-    users.add(by, dayOf(event.time), event.user ?? null);
-    lags.add(by, hour, lagStep((event.received ?? event.time) - event.time));
+    const day = dayOf(event.time);
+    const { kind = 'system', outcome = null, operation = null, user = null } = event;
+    const step = lagStep((event.received ?? event.time) - event.time);
+    kinds.add(by, `${hour} ${kind} ${outcome}`, () => [hour, kind, outcome]);
+    operations.add(by, `${hour} ${operation === null ? '' : `=${operation}`}`, () => [hour, operation]);
+    users.add(by, `${day} ${user === null ? '' : `=${user}`}`, () => [day, user]);
+    lags.add(by, `${hour} ${step}`, () => [hour, step]);
   };
   for (const event of events) count(event, 1);
   for (const event of gone) count(event, -1);

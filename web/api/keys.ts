@@ -28,6 +28,6 @@ export const keys = {
   snapshots: ['snapshots'] as const,
   snapshot: (id: number) => ['snapshots', id] as const,
   savedHunts: ['saved-hunts'] as const,
-  dossier: (user: string, from: string, to: string, zone: string) =>
-    ['dossier', user, from, to, zone] as const,
+  dossier: (user: string, from: string, to: string, besides: readonly string[]) =>
+    ['dossier', user, from, to, besides] as const,
 };

@@ -23,9 +23,11 @@ export function UserDossierPage(): JSX.Element {
   const [parameters] = useSearchParams();
   const search = beamSearch(parameters);
   const { from, to } = beam.window;
-  const path = `/dossiers/user/${encodeURIComponent(user)}?${new URLSearchParams({ from, to, zone: beam.zone })}`;
+  // Whom the page is about is said already: what the Beam carries of users would only empty it.
+  const carried = beam.carried.filter((condition) => !/^user\b/.test(condition));
+  const path = `/dossiers/user/${encodeURIComponent(user)}?${new URLSearchParams({ from, to, zone: beam.zone, carried: JSON.stringify(carried) })}`;
   const dossier = useQuery({
-    queryKey: keys.dossier(user, from, to, beam.zone),
+    queryKey: keys.dossier(user, from, to, [beam.zone, ...carried]),
     queryFn: ({ signal }) => askJson<UserDossier>(path, { signal }),
     placeholderData: (before) => (before?.user === user ? before : undefined),
   });

@@ -76,7 +76,7 @@ export function HuntPage(): JSX.Element {
   const person = usePerson();
   const [parameters, setParameters] = useSearchParams();
   const address = useMemo(() => readHuntAddress(parameters), [parameters]);
-  const { text: whole, blanks, peek, readId, view, split, before, at, guide } = address;
+  const { text: whole, blanks, peek, readId, view, columns, split, before, at, guide } = address;
   const go = useCallback(
     (next: Partial<HuntAddress>, replace = false) =>
       setParameters((known) => writeHuntAddress(known, next), { replace }),
@@ -155,7 +155,7 @@ export function HuntPage(): JSX.Element {
         text: next,
         peek: null,
         ...(filled && { blanks: filled }),
-        ...(begins && { at: null, view: null }),
+        ...(begins && { at: null, view: null, columns: null }),
       });
       // The same text over the same window is asked again all the same.
       if (unchanged && beam.last === null) start();
@@ -301,6 +301,8 @@ export function HuntPage(): JSX.Element {
             ? () => setWanted({ of: asked, rows: MOST_SCREEN_ROWS, shares: false })
             : undefined
         }
+        chosen={columns}
+        onChoose={(names) => go({ columns: names }, true)}
         onTally={(names) => writeStep(tallyStep(names))}
         onOver={(inside) => {
           // The rows never jump under the pointer.
@@ -350,6 +352,7 @@ export function HuntPage(): JSX.Element {
             zone={beam.zone}
             search={search}
             onStep={write}
+            onPick={(picked, place) => setOpened({ open: 'cell', picked, at: place })}
             onClose={() => go({ readId: null })}
             also={alsoOpened(run.events, readId)}
             onRead={(id) => go({ readId: id })}

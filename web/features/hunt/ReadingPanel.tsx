@@ -60,6 +60,8 @@ interface ReadingPanelProps {
   readonly zone: string;
   readonly search: string;
   readonly onStep: (action: ValueAction, picked: PickedValue) => void;
+  /** Everything else that can be done with a value is asked for. */
+  readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
   readonly onClose: () => void;
   /** Further events that the row opens, such as where a journey began. */
   readonly also: readonly AlsoEvent[];
@@ -107,6 +109,7 @@ export function ReadingPanel({
   zone,
   search,
   onStep,
+  onPick,
   onClose,
   also,
   onRead,
@@ -139,7 +142,14 @@ export function ReadingPanel({
         </p>
       )}
       {event.data !== undefined && (
-        <EventText event={event.data} zone={zone} search={search} onStep={onStep} onClose={onClose} />
+        <EventText
+          event={event.data}
+          zone={zone}
+          search={search}
+          onStep={onStep}
+          onPick={onPick}
+          onClose={onClose}
+        />
       )}
       {event.data === undefined && (
         <div className="sheet-foot">
@@ -157,6 +167,7 @@ function EventText({
   zone,
   search,
   onStep,
+  onPick,
   onClose,
 }: Omit<ReadingPanelProps, 'id' | 'also' | 'onRead' | 'onNext'> & { event: StoredEventWire }): JSX.Element {
   const [find, setFind] = useState('');
@@ -193,6 +204,7 @@ function EventText({
                     zone={zone}
                     search={search}
                     onStep={onStep}
+                    onPick={onPick}
                     explained={event.explained?.[field.name]}
                   />
                 ))}
@@ -240,6 +252,7 @@ function FieldLine({
   zone,
   search,
   onStep,
+  onPick,
   explained,
 }: {
   field: Field;
@@ -248,6 +261,7 @@ function FieldLine({
   zone: string;
   search: string;
   onStep: ReadingPanelProps['onStep'];
+  onPick: ReadingPanelProps['onPick'];
 }): JSX.Element {
   const { name, value } = field;
   const def = columnDef(name);
@@ -276,6 +290,13 @@ function FieldLine({
             </button>
             <button type="button" onClick={() => onStep('leave-out', picked)}>
               Leave out
+            </button>
+            <button
+              type="button"
+              aria-label={`More to do with ${name}`}
+              onClick={(event) => onPick(picked, { x: event.clientX, y: event.clientY + 6 })}
+            >
+              More
             </button>
           </span>
         )}

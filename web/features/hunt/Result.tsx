@@ -1,4 +1,4 @@
-import { lazy, Suspense, useMemo, useState, type JSX } from 'react';
+import { lazy, Suspense, useMemo, type JSX } from 'react';
 import type { RowEvent } from '../../api/hunt-stream.js';
 import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
@@ -38,6 +38,9 @@ interface ResultProps {
   readonly exportAddress: (format: 'csv' | 'jsonl') => string;
   readonly onOver: (over: boolean) => void;
   readonly onColumn: (column: HuntColumn, at: { x: number; y: number }, shown: readonly string[]) => void;
+  /** The columns that are shown; null for the usual ones. */
+  readonly chosen: readonly string[] | null;
+  readonly onChoose: (names: readonly string[]) => void;
   /** Counts rows per some columns. */
   readonly onTally: (names: readonly string[]) => void;
   /** Asks for as many rows as a screen takes; absent where that many were asked for. */
@@ -69,6 +72,8 @@ export function Result({
   exportAddress,
   onOver,
   onColumn,
+  chosen,
+  onChoose,
   onTally,
   onMore,
   question,
@@ -79,12 +84,13 @@ export function Result({
   onNarrow,
   onClearBrush,
 }: ResultProps): JSX.Element {
-  const [chosen, setChosen] = useState<{ names: string; shown: ReadonlySet<string> } | null>(null);
   const names = run.columns.map((column) => column.name).join('\n');
   const filled = run.rows.length > 0;
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const usual = useMemo(() => firstColumns(run.columns, run.rows), [names, filled]);
-  const shown = chosen?.names === names ? chosen.shown : usual;
+  // Columns chosen for another result say nothing of this one.
+  const known = chosen?.filter((name) => run.columns.some((column) => column.name === name)) ?? [];
+  const shown = chosen !== null && (known.length > 0 || chosen.length === 0) ? new Set(known) : usual;
   const inside =
     brush === null
       ? null
@@ -127,7 +133,7 @@ export function Result({
         <ColumnsMenu
           columns={run.columns}
           shown={shown}
-          onChange={(next) => setChosen({ names, shown: next })}
+          onChange={(next) => onChoose([...next])}
           onTally={run.columns.some(({ field }) => field === 'id') ? onTally : undefined}
         />
       </div>

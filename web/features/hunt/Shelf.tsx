@@ -1,11 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { lazy, Suspense, useState, type FormEvent, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import type { NewSavedHunt, SavedHunt, SavedHuntChange } from '../../../core/wire/saved-hunts.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
 import { Empty, Failed } from '../../ui/State.js';
+
+const HuntVersions = lazy(async () => ({ default: (await import('./HuntVersions.js')).HuntVersions }));
 
 interface ShelfProps {
   /** The text that would be kept. */
@@ -29,6 +31,8 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
   const client = useQueryClient();
   const [looked, setLooked] = useState('');
   const [keeping, setKeeping] = useState(false);
+  /** A hunt whose versions are looked at. */
+  const [versions, setVersions] = useState<SavedHunt | null>(null);
   /** A hunt whose removal waits for a second press: its versions go with it. */
   const [removing, setRemoving] = useState<number | null>(null);
   const hunts = useQuery({
@@ -104,6 +108,11 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
                       replace
                     </button>
                   )}
+                  {hunt.version > 1 && (
+                    <button type="button" className="link xs" onClick={() => setVersions(hunt)}>
+                      versions
+                    </button>
+                  )}
                   <button
                     type="button"
                     className="link xs"
@@ -125,6 +134,18 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
           ))}
         </div>
       ))}
+      {versions !== null && (
+        <Suspense fallback={null}>
+          <HuntVersions
+            hunt={versions}
+            onOpen={(chosen) => {
+              setVersions(null);
+              onOpen(chosen);
+            }}
+            onClose={() => setVersions(null)}
+          />
+        </Suspense>
+      )}
     </section>
   );
 }

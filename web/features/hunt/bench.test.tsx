@@ -179,6 +179,8 @@ describe('the result', () => {
       exportAddress={(format) => `/export.${format}`}
       onOver={() => undefined}
       onColumn={() => undefined}
+      chosen={null}
+      onChoose={(names) => told.push(['columns', names])}
       onTally={(names) => told.push(['tally', names])}
       onMore={() => told.push('more')}
       question={{ text: ran.text, window: { from: '', to: '' } }}

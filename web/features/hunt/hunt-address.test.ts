@@ -7,6 +7,7 @@ it('reads back what it writes, and leaves the Beam alone', () => {
     peek: 2,
     readId: 'a'.repeat(32),
     view: 'heat',
+    columns: ['time', 'my, own'],
     split: 'dst_port',
     before: true,
     at: 12,
@@ -28,11 +29,13 @@ it('begins with a first hunt, and takes no nonsense for a step', () => {
     peek: null,
     readId: null,
     view: null,
+    columns: null,
     split: null,
     before: false,
     at: null,
     guide: null,
   });
+  expect(readHuntAddress(new URLSearchParams('columns=x')).columns).toEqual([]);
 });
 
 it('asks a question again under the Beam it was asked under', () => {

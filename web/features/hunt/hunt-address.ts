@@ -11,6 +11,8 @@ export interface HuntAddress {
   /** The event that is read. */
   readonly readId: string | null;
   readonly view: string | null;
+  /** The columns that are shown; null for the usual ones. */
+  readonly columns: readonly string[] | null;
   /** The field that splits the bars of the timeline; null for the outcome. */
   readonly split: string | null;
   /** Whether the period before is drawn behind the timeline. */
@@ -23,6 +25,16 @@ export interface HuntAddress {
 
 export const FIRST_HUNT = 'from signin';
 const BLANK = 'p.';
+
+/** Names of columns as they stand in an address; none for what is no list. */
+function readColumns(text: string): string[] {
+  try {
+    const read: unknown = JSON.parse(text);
+    return Array.isArray(read) ? read.filter((name): name is string => typeof name === 'string') : [];
+  } catch {
+    return [];
+  }
+}
 
 /** Reads a hunt off an address. */
 export function readHuntAddress(parameters: URLSearchParams): HuntAddress {
@@ -40,6 +52,7 @@ export function readHuntAddress(parameters: URLSearchParams): HuntAddress {
     peek: whole('peek'),
     readId: parameters.get('event'),
     view: parameters.get('view'),
+    columns: parameters.has('columns') ? readColumns(parameters.get('columns') ?? '') : null,
     split: parameters.get('split'),
     before: parameters.get('before') === '1',
     at: whole('at'),
@@ -59,6 +72,7 @@ export function writeHuntAddress(parameters: URLSearchParams, change: Partial<Hu
   put('peek', change.peek);
   put('event', change.readId);
   put('view', change.view);
+  put('columns', change.columns == null ? change.columns : JSON.stringify(change.columns));
   put('split', change.split);
   put('before', change.before === undefined ? undefined : change.before ? 1 : null);
   put('at', change.at);

@@ -25,6 +25,7 @@ it('leads to what else happened then, anywhere and to the same user', async () =
       zone="UTC"
       search="?last=7d&zone=UTC"
       onStep={() => undefined}
+      onPick={() => undefined}
       onClose={() => undefined}
       also={[]}
       onRead={() => undefined}
@@ -58,6 +59,7 @@ it('goes between the events that one row opens', async () => {
       zone="UTC"
       search=""
       onStep={() => undefined}
+      onPick={() => undefined}
       onClose={() => undefined}
       also={[
         { name: 'this event', id, time: event.time },
@@ -89,6 +91,7 @@ it('shows codes in words, what was changed before and after, and a field of the 
       zone="UTC"
       search=""
       onStep={(action, picked) => steps.push([action, picked.column.name, picked.value])}
+      onPick={() => undefined}
       onClose={() => undefined}
       also={[]}
       onRead={() => undefined}

@@ -1,0 +1,47 @@
+import { useQuery } from '@tanstack/react-query';
+import type { JSX } from 'react';
+import { Modal } from 'react-bootstrap';
+import type { SavedHunt, SavedHuntVersions } from '../../../core/wire/saved-hunts.js';
+import { askJson } from '../../api/client.js';
+import { showTime } from '../../ui/format.js';
+import { Failed, Reading } from '../../ui/State.js';
+
+/** Every text a saved hunt has had, to be looked at and opened. */
+export function HuntVersions({
+  hunt,
+  onOpen,
+  onClose,
+}: {
+  readonly hunt: SavedHunt;
+  readonly onOpen: (text: string) => void;
+  readonly onClose: () => void;
+}): JSX.Element {
+  const versions = useQuery({
+    queryKey: ['saved-hunts', hunt.id, hunt.version],
+    queryFn: () => askJson<SavedHuntVersions>(`/saved-hunts/${hunt.id}/versions`),
+  });
+  return (
+    <Modal show onHide={onClose} aria-label={`Versions of ${hunt.name}`} size="lg" scrollable>
+      <Modal.Header closeButton>
+        <Modal.Title>Versions of {hunt.name}</Modal.Title>
+      </Modal.Header>
+      <Modal.Body>
+        {versions.isPending && <Reading title="Fetching the versions" />}
+        {versions.isError && <Failed title="They cannot be shown">{versions.error.message}</Failed>}
+        {(versions.data?.versions ?? []).map(({ version, text, by, at }) => (
+          <div key={version} className="pb-3">
+            <p className="sm mb-1 d-flex gap-3">
+              <span className="grow">
+                Version {version}, <span className="mono">{by}</span>, {showTime(at, 'UTC', 'minute')} UTC
+              </span>
+              <button type="button" className="link" onClick={() => onOpen(text)}>
+                Open
+              </button>
+            </p>
+            <pre className="curl-text">{text}</pre>
+          </div>
+        ))}
+      </Modal.Body>
+    </Modal>
+  );
+}
