@@ -78,27 +78,38 @@ async function startServer(databaseUrl: string, port: number): Promise<ChildProc
   return child;
 }
 
-/** Sends batches, each until it is acknowledged. @returns how many records were stored */
-async function sendAll(
-  port: number,
-  keys: Readonly<Record<string, string>>,
-  records: readonly DemoRecord[],
-): Promise<number> {
+interface Batch {
+  readonly source: string;
+  readonly body: Buffer;
+}
+
+/** Records as senders would send them, made before the clock runs. */
+function batchesOf(records: readonly DemoRecord[]): Batch[] {
   const bySource = new Map<string, DemoRecord[]>();
   for (const record of records) {
     const own = bySource.get(record.source);
     if (own === undefined) bySource.set(record.source, [record]);
     else own.push(record);
   }
-  const batches = [...bySource].flatMap(([source, own]) =>
+  return [...bySource].flatMap(([source, own]) =>
     Array.from({ length: Math.ceil(own.length / BATCH) }, (_, i) => ({
       source,
-      body: own
-        .slice(i * BATCH, (i + 1) * BATCH)
-        .map(({ raw }) => raw)
-        .join('\n'),
+      body: Buffer.from(
+        own
+          .slice(i * BATCH, (i + 1) * BATCH)
+          .map(({ raw }) => raw)
+          .join('\n'),
+      ),
     })),
   );
+}
+
+/** Sends batches, each until it is acknowledged. @returns how many records were stored */
+async function sendAll(
+  port: number,
+  keys: Readonly<Record<string, string>>,
+  batches: Batch[],
+): Promise<number> {
   let stored = 0;
   const work = async (): Promise<void> => {
     for (let batch = batches.shift(); batch !== undefined; batch = batches.shift()) {
@@ -183,9 +194,10 @@ async function main(): Promise<void> {
   let milliseconds = 0;
   const beforeIntake = processorTicks();
   for (const records of recordsOf(wanted)) {
+    const batches = batchesOf(records);
     const start = performance.now();
     const before = processorTicks();
-    stored += await sendAll(port, keys, records);
+    stored += await sendAll(port, keys, batches);
     milliseconds += performance.now() - start;
     process.stdout.write(
       `  ${stored.toLocaleString('en')} stored, ${perSecond(stored, milliseconds)}, ${takenSince(before)}\n`,

@@ -11,10 +11,10 @@ import type { WorkerSettings, WorkerTask } from './worker.js';
 const WORTH_HANDING_OVER = 50;
 
 /**
- * Megabytes a thread may take. A batch of the largest size needs about 120; a lower bound also makes the garbage of
- * many batches be collected sooner, so that memory stays flat at any length.
+ * Megabytes a thread may take. A batch of the largest size needs about 120, most of it garbage as soon as it is stored: a
+ * young generation that holds it whole spares moving it on, and a bound on the old one keeps memory flat at any length.
  */
-const THREAD_MEMORY = { maxOldGenerationSizeMb: 256 };
+const THREAD_MEMORY = { maxOldGenerationSizeMb: 256, maxYoungGenerationSizeMb: 96 };
 
 /** Hands batches to threads, each with connections of its own, so that reading records uses every core. */
 export class WorkerStore implements RecordWriter {

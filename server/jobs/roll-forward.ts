@@ -7,5 +7,6 @@ const AT_ONCE = 20;
 
 /** Counts batches into the first sightings, behind the intake. Several servers may do so at once. */
 export async function rollForward(pool: Pool, stop: AbortSignal): Promise<void> {
-  while (!stop.aborted && (await transaction(pool, (client) => rollBatches(client, AT_ONCE))) > 0);
+  // What is left over waits for the next round: the more batches together, the fewer rows they come to.
+  while (!stop.aborted && (await transaction(pool, (client) => rollBatches(client, AT_ONCE))) === AT_ONCE);
 }
