@@ -28,5 +28,5 @@ it('a new day is made beside those who read, with all indexes, once', async () =
     `SELECT (SELECT count(*)::int FROM pg_index WHERE indrelid = i.inhrelid) AS indexes, i.inhrelid::regclass::text AS partition
        FROM pg_inherits i WHERE i.inhparent = 'events'::regclass`,
   );
-  expect(rows).toEqual([{ indexes: 5, partition: 'events_20261114' }]);
+  expect(rows).toEqual([{ indexes: 6, partition: 'events_20261114' }]);
 });

@@ -57,16 +57,16 @@ describe('the Beam', () => {
 });
 
 describe('the user menu', () => {
-  const openToken = (): void => {
+  const openToken = async (): Promise<void> => {
     fireEvent.click(screen.getByRole('button', { name: /The analyst/ }));
     fireEvent.click(screen.getByText('API token'));
-    fireEvent.click(screen.getByRole('button', { name: 'Make a token' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Make a token' }));
   };
 
   it('makes a token, which is shown once', async () => {
     fakeApi({ 'POST /tokens': { token: 'lamp_secret' } });
     show(<UserMenu onKeys={() => undefined} />, { role: 'analyst' });
-    openToken();
+    await openToken();
     expect((await screen.findByTestId('token')).textContent).toBe('export UNDER_LAMP_TOKEN=lamp_secret');
     expect(screen.queryByRole('button', { name: 'Make a token' })).toBeNull();
   });
@@ -74,7 +74,7 @@ describe('the user menu', () => {
   it('tells why none was made', async () => {
     fakeApi({ 'POST /tokens': refuse(403, 'Tokens are switched off.') });
     show(<UserMenu onKeys={() => undefined} />, { role: 'analyst' });
-    openToken();
+    await openToken();
     await waitFor(() => expect(screen.getByRole('alert').textContent).toBe('Tokens are switched off.'));
   });
 

@@ -128,7 +128,15 @@ export function HuntPage(): JSX.Element {
     bars,
     resting: peek !== null || beam.live || ran.text !== asked,
     at,
-    onReach: useCallback((reached: number) => go({ at: reached }, true), [go]),
+    onReach: useCallback(
+      (reached: number, noted: Question) => {
+        // The address of this very moment: another hunt may have been opened since the page was last drawn.
+        const known = new URLSearchParams(window.location.search);
+        if (readHuntAddress(known).text !== noted.text) return;
+        setParameters(writeHuntAddress(known, { at: reached }), { replace: true });
+      },
+      [setParameters],
+    ),
   });
 
   // A brush belongs to the hunt and window it was drawn over, and goes with them.

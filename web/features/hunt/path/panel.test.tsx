@@ -1,4 +1,4 @@
-import { fireEvent, screen } from '@testing-library/react';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
 import type { HuntPoint } from '../../../../core/wire/paths.js';
 import { fakeApi, show } from '../../../tests/page.js';
 import { PathPanel } from './PathPanel.js';
@@ -70,7 +70,13 @@ it('names a point, and tells what two points differ in', async () => {
   fireEvent.click(compare as HTMLElement);
   expect(await screen.findByText('ines.vaal')).toBeTruthy();
   expect(screen.getByText(/1 new, 0 with other figures, 0 gone, 4 the same/)).toBeTruthy();
-  expect(api.changes()[0]).toEqual({ method: 'PATCH', path: '/hunt-points/1', body: { name: 'Spray' } });
+  await waitFor(() =>
+    expect(api.changes()).toContainEqual({
+      method: 'PATCH',
+      path: '/hunt-points/1',
+      body: { name: 'Spray' },
+    }),
+  );
 });
 
 it('says what is missing before the first run', async () => {

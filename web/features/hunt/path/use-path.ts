@@ -14,7 +14,8 @@ interface Walked {
   readonly resting: boolean;
   /** The point that was reached last. */
   readonly at: number | null;
-  readonly onReach: (point: number) => void;
+  /** @param question what was noted: by the time it is, something else may be asked */
+  readonly onReach: (point: number, question: Question) => void;
 }
 
 /** Notes each run that has come to its end as a point of the path, after the one it was changed from. */
@@ -27,9 +28,9 @@ export function usePath({ question, run, bars, resting, at, onReach }: Walked): 
   });
   const { mutate } = useMutation({
     mutationFn: (body: NewHuntPoint) => askJson<HuntPoint>('/hunt-points', { method: 'POST', body }),
-    onSuccess: (point) => {
+    onSuccess: (point, { question: noted }) => {
       void client.invalidateQueries({ queryKey: keys.huntPaths });
-      if (point.id !== latest.current.at) latest.current.onReach(point.id);
+      if (point.id !== latest.current.at) latest.current.onReach(point.id, noted);
     },
     // Another's point in the address, or a path that is full: the run begins a path of its own.
     onError: (_, { parent, ...body }) => {

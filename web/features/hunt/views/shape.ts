@@ -63,7 +63,8 @@ export function viewsOf(columns: readonly HuntColumn[], rows: number, text: stri
   if (keys.length > 0 && rows <= MOST_BARS && time === null) found.push('bars');
   if (time !== null && rows > 1) found.push('line', 'area');
   if (keys.length + (time === null ? 0 : 1) >= 2 && rows > 1) found.push('heat');
-  if (keys.length >= 2 && rows > 1) found.push('flow');
+  // One row may be the whole way: where it came from and where it went.
+  if (keys.length >= 2) found.push('flow');
   return found;
 }
 
