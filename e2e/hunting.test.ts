@@ -41,6 +41,14 @@ const clickCell = async (text: string): Promise<void> => {
   await page.waitForSelector('.cell-menu');
 };
 
+/** Does what lights another window or another hunt, and waits until its bars and rows stand there. */
+async function lit(change: () => Promise<unknown>): Promise<void> {
+  const bars = page.waitForResponse((answer) => answer.url().endsWith('/hunts/timeline'));
+  await change();
+  await bars;
+  await page.waitForSelector('.bench[aria-busy="false"]');
+}
+
 /** The length of the window in the address, minutes. */
 const minutes = (): number => {
   const { searchParams } = new URL(page.url());
@@ -59,12 +67,7 @@ async function shineOnHighestBar(): Promise<void> {
   await page.mouse.down();
   await page.mouse.move(bar.to, bar.y, { steps: 3 });
   await page.mouse.up();
-  const before = page.url();
-  await press(page, 'Move the Beam here');
-  await page.waitForFunction((url) => location.href !== url, {}, before);
-  // The bars are of the new window once the text of its beginning stands below them.
-  await page.waitForFunction(() => document.querySelector('.reading-bar') === null);
-  await page.waitForNetworkIdle({ idleTime: 100 });
+  await lit(() => press(page, 'Move the Beam here'));
 }
 
 test('from a spike to its cause by clicking only: one host, the burst, where it went, a picture, a link, a rule', async () => {
@@ -75,11 +78,8 @@ test('from a spike to its cause by clicking only: one host, the burst, where it 
   await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 10);
   expect(await textOf('.cm-content')).toContain("where dst_ip = '203.0.113.77'");
   await clickCell('10.30.0.10');
-  await press(page, 'Keep only this K');
-  await page.waitForFunction(() =>
-    document.querySelector('.cm-content')?.textContent?.includes("src_ip = '10.30.0.10'"),
-  );
-  await page.waitForNetworkIdle({ idleTime: 100 });
+  await lit(() => press(page, 'Keep only this K'));
+  expect(await textOf('.cm-content')).toContain("src_ip = '10.30.0.10'");
   // The burst lasted ten minutes; each bar is a sixtieth of what was shone on before.
   await shineOnHighestBar();
   while (minutes() > 60) await shineOnHighestBar();
@@ -98,7 +98,8 @@ test('from a spike to its cause by clicking only: one host, the burst, where it 
   const other = await signedInPage(chromium.browser, workbench.base, 'joris.penhale');
   await other.page.goto(page.url());
   await sees(other.page, '203.0.113.77 · ');
-  expect(other.mistakes).toEqual([]);
+  // The point of the first one's path is refused with 404, and a path of the other's own begins.
+  expect(other.mistakes.filter((mistake) => !/status of 404/.test(mistake))).toEqual([]);
   await other.page.close();
   await press(page, 'table');
   await clickCell('203.0.113.77');
@@ -154,11 +155,8 @@ test('who deleted the database, and what failed before', async () => {
   await press(page, 'Run with these');
   await sees(page, 'database.delete');
   await clickCell('database.delete');
-  await press(page, 'Keep only this K');
-  await page.waitForFunction(() =>
-    document.querySelector('.cm-content')?.textContent?.includes("operation = 'database.delete'"),
-  );
-  await page.waitForNetworkIdle({ idleTime: 100 });
+  await lit(() => press(page, 'Keep only this K'));
+  expect(await textOf('.cm-content')).toContain("operation = 'database.delete'");
   await page.focus('[data-cell="0-0"]');
   await page.keyboard.press('Enter');
   await press(page, 'this user');

@@ -231,6 +231,7 @@ export function HuntPage(): JSX.Element {
   return (
     <main
       className="bench"
+      aria-busy={run.status === 'running' || timeline.isFetching}
       style={{ gridTemplateColumns: readId === null ? '404px minmax(0, 1fr)' : '62px 440px minmax(0, 1fr)' }}
     >
       {readId !== null ? (
