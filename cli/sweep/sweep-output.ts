@@ -22,11 +22,7 @@ const timeText = (time: Instant | null): string | null => (time === null ? null 
 
 /** Control signs of a log would move the cursor or colour the terminal; they are shown as what they are. */
 const forTerminal = (text: string): string =>
-  // eslint-disable-next-line no-control-regex
-  text.replace(
-    /[\u0000-\u001f\u007f-\u009f]/g,
-    (sign) => `\\x${sign.charCodeAt(0).toString(16).padStart(2, '0')}`,
-  );
+  text.replace(/\p{Cc}/gu, (sign) => `\\x${sign.charCodeAt(0).toString(16).padStart(2, '0')}`);
 
 /** A rule's title as the name of a file. */
 const fileNameOf = (rule: Rule, position: number): string =>

@@ -22,7 +22,7 @@ export class SweepThreads {
       this.waiting.set(worker, []);
       worker.on('message', (swept: SweptPiece) => this.waiting.get(worker)?.shift()?.done(swept));
       worker.on('error', (error) => {
-        for (const { failed } of this.waiting.get(worker)?.splice(0) ?? []) failed(error as Error);
+        for (const { failed } of this.waiting.get(worker)?.splice(0) ?? []) failed(error);
       });
       return worker;
     });

@@ -2,7 +2,7 @@ import type { Instant } from '../base/instant.js';
 import type { JsonObject } from '../base/json.js';
 import type { Event } from '../events/event.js';
 import { fieldLookup, type FieldLookup } from '../sigma/field-lookup.js';
-import type { CorrelationRule, LogSource, Rule } from '../sigma/predicate.js';
+import type { LogSource, Rule } from '../sigma/predicate.js';
 import { jsonToText } from '../text/json-text.js';
 import { FieldMemory } from './field-memory.js';
 import { compileRule, logSourceFits, type RuleMatcher } from './matcher.js';
@@ -176,7 +176,7 @@ function inOrderOfNeed(rules: readonly Rule[]): number[] {
   const take = (at: number): void => {
     const rule = rules[at];
     if (rule?.type !== 'correlation' || ordered.includes(at)) return;
-    (rule as CorrelationRule).refers.forEach(take);
+    rule.refers.forEach(take);
     ordered.push(at);
   };
   rules.forEach((_, i) => take(i));

@@ -3,8 +3,16 @@ import { lowerAscii } from '../base/code-points.js';
 import { SEARCH_SEPARATOR, textsBeyondRaw } from './beyond-raw.js';
 import type { Event } from './event.js';
 
-const event = (more: Partial<Event>): Event =>
-  ({ id: '1', time: 1, received: 1, source: 's', kind: 'signin', original: {}, raw: '', ...more }) as Event;
+const event = (more: Partial<Event>): Event => ({
+  id: '1',
+  time: 1,
+  received: 1,
+  source: 's',
+  kind: 'signin',
+  original: {},
+  raw: '',
+  ...more,
+});
 
 it.each([
   ['what stands in the record is left out, in whatever case', { user: 'teo', raw: 'login TEO' }, []],

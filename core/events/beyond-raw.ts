@@ -35,7 +35,7 @@ class Beyond {
     else if (typeof value === 'boolean') this.addText(value ? 'true' : 'false');
     else if (value === null) return;
     else if (Array.isArray(value)) for (const inner of value as readonly Json[]) this.add(inner);
-    else for (const key in value) this.add((value as JsonObject)[key] ?? null);
+    else for (const inner of Object.values(value as JsonObject)) this.add(inner);
   }
 
   private addText(text: string): void {

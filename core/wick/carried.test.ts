@@ -4,8 +4,17 @@ import { CARRIED, compileHunt, compileUpTo } from './compile.js';
 import { runInMemory } from './in-memory/run.js';
 
 const options = { window: { from: 0, to: DAY }, now: DAY };
-const event = (id: string, user: string, host: string): Event =>
-  ({ id, time: 1, received: 1, source: 's', kind: 'signin', user, host, original: {}, raw: '' }) as Event;
+const event = (id: string, user: string, host: string): Event => ({
+  id,
+  time: 1,
+  received: 1,
+  source: 's',
+  kind: 'signin',
+  user,
+  host,
+  original: {},
+  raw: '',
+});
 const events = [event('1', 'teo', 'a'), event('2', 'teo', 'b'), event('3', 'runa', 'a')];
 const ids = (text: string, carried: string[]): unknown[] =>
   runInMemory(compileHunt(text, { ...options, carried }), events).events.map((one) => one?.id);

@@ -139,9 +139,9 @@ it('what the Beam carries narrows rows, timelines and files alike', async () => 
     ...window,
     carried: JSON.stringify(carried),
   });
-  expect(await (await analyst.fetch('GET', `/hunts/export?${address}`)).text()).toBe(
+  expect(await (await analyst.fetch('GET', `/hunts/export?${address.toString()}`)).text()).toBe(
     'user\r\nteo.marrash\r\n',
   );
   address.set('carried', '{}');
-  expect((await analyst.call('GET', `/hunts/export?${address}`)).status).toBe(400);
+  expect((await analyst.call('GET', `/hunts/export?${address.toString()}`)).status).toBe(400);
 });

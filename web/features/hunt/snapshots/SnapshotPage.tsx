@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { Snapshot } from '../../../../core/wire/paths.js';
 import { askJson } from '../../../api/client.js';
 import { keys } from '../../../api/keys.js';
-import type { HuntRow, RowEvent } from '../../../api/hunt-stream.js';
+import type { HuntRow } from '../../../api/hunt-stream.js';
 import { useAsked } from '../../../beam/asked.js';
 import { useBeam } from '../../../beam/beam.js';
 import { CurlLink } from '../../../ui/Curl.js';
@@ -88,7 +88,7 @@ export function SnapshotPage(): JSX.Element {
         <ResultGrid
           columns={data.columns}
           rows={data.rows as readonly HuntRow[]}
-          events={data.events as readonly RowEvent[]}
+          events={data.events}
           shown={shown}
           zone={beam.zone}
           readId={null}

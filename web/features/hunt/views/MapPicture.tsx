@@ -105,7 +105,10 @@ export function MapPicture({ columns, rows, question, onPick }: PictureProps): J
     staleTime: Infinity,
     retry: false,
   });
-  const own = by === 'columns' ? { columns, rows } : asked.data;
+  const own = useMemo(
+    () => (by === 'columns' ? { columns, rows } : asked.data),
+    [by, columns, rows, asked.data],
+  );
   const placed = useMemo(
     () => (own === undefined ? null : placeRows(by, own.columns, own.rows as readonly HuntRow[])),
     [by, own],

@@ -1,6 +1,8 @@
 import { useRef, type JSX } from 'react';
+import type { HuntRow } from '../../../api/hunt-stream.js';
 import { count, showTime } from '../../../ui/format.js';
 import { useWidth } from '../../../ui/use-width.js';
+import { cellText } from '../cells.js';
 import { onPress, pickedOf, type PictureProps } from './picture.js';
 import { columnCalled, SHAPE_COLUMNS } from './shape.js';
 
@@ -13,13 +15,17 @@ export function ShapesPicture({ columns, rows, zone, onPick }: PictureProps): JS
   const width = Math.max(320, useWidth(place) - 32);
   const [template, events, share, , last, example] = SHAPE_COLUMNS.map((name) => columnCalled(columns, name));
   const shown = rows.slice(0, MOST);
+  const textIn = (row: HuntRow, at = 0): string => {
+    const column = columns[at];
+    return column === undefined ? '' : cellText(row[at] ?? null, column, zone);
+  };
   const signs = Math.floor((width - 12) / 8);
   const column = columns[example ?? 0];
   return (
     <div ref={place} className="inset">
       <svg width={width} height={shown.length * ROW + 4}>
         {shown.map((row, i) => {
-          const text = String(row[template ?? 0] ?? '');
+          const text = textIn(row, template);
           const rest = Number(row[share ?? 0] ?? 0);
           const moment = row[last ?? 0];
           return (
@@ -32,7 +38,7 @@ export function ShapesPicture({ columns, rows, zone, onPick }: PictureProps): JS
               aria-label={`${text}: ${counted(row[events ?? 0])}`}
               {...onPress((at) => column !== undefined && onPick(pickedOf(columns, column, row), at))}
             >
-              <title>{`${text}\n${String(row[example ?? 0] ?? '')}`}</title>
+              <title>{`${text}\n${textIn(row, example)}`}</title>
               <rect x="0" y="0" width={width} height={ROW - 1} fill="transparent" />
               <text x="0" y="16" fontSize="13" className="mono" fill="var(--ink)">
                 {pieces(text, signs).map((piece, at) => (

@@ -3,8 +3,7 @@ import type { HuntColumn } from '../../../../core/wire/hunts.js';
 import type { HuntRow } from '../../../api/hunt-stream.js';
 
 /** Ways to look at a result. */
-const viewNames = ['table', 'bars', 'line', 'area', 'heat', 'flow', 'map', 'shapes', 'number'] as const;
-export type View = (typeof viewNames)[number];
+export type View = 'table' | 'bars' | 'line' | 'area' | 'heat' | 'flow' | 'map' | 'shapes' | 'number';
 
 /** Columns of a result by what they are good for in a picture. */
 export interface Shape {
