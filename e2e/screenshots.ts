@@ -151,10 +151,12 @@ const shots: readonly Shot[] = [
   },
   {
     name: 'hunt-flow',
-    path: '/hunt?last=24h&zone=UTC&view=flow',
+    path: '/hunt?last=24h&zone=UTC',
     shows: '.saved-hunt',
     prepare: async (page) => {
       await press(page, 'Flows from source to port');
+      await page.waitForSelector('.grid-row');
+      await press(page, 'flow');
       await page.waitForSelector('.picture svg path');
     },
     then: '.picture',
@@ -207,7 +209,10 @@ const workbench = await startWorkbench(30);
 const chromium = await openBrowser();
 try {
   const { page } = await signedInPage(chromium.browser, workbench.base);
+  // Names of pictures may be given, so that one that has changed is made alone.
+  const named = process.argv.slice(2);
   for (const { name, path, shows, before, prepare, then } of shots) {
+    if (named.length > 0 && !named.includes(name)) continue;
     await before?.(workbench);
     await page.goto(workbench.base + path);
     await page.waitForSelector(shows);
