@@ -1,5 +1,6 @@
 import { unreachable } from '../base/unreachable.js';
-import type { Predicate } from '../sigma/predicate.js';
+import type { Predicate, ValueTest } from '../sigma/predicate.js';
+import { requiredText } from '../text/regex-emit.js';
 import { MANY, type Wildcard } from '../text/wildcard.js';
 
 /** Something simple that a field's value, in small letters, must be or hold for a rule to be worth asking. */
@@ -29,6 +30,14 @@ function anchorOfPattern({ parts }: Wildcard): Pick<Anchor, 'how' | 'text'> | nu
     }
   }
   return longest === '' ? null : { how: 'holds', text: longest.toLowerCase() };
+}
+
+/** What is known of every value that meets a test; null where that is nothing. */
+function anchorOfTest(test: ValueTest): Pick<Anchor, 'how' | 'text'> | null {
+  if (test.test === 'text') return anchorOfPattern(test.pattern);
+  if (test.test !== 'regex') return null;
+  const text = requiredText(test.regex.tree);
+  return isPlain(text) ? { how: 'holds', text: text.toLowerCase() } : null;
 }
 
 /** How good anchors are at keeping events away: few of them, and those that say much. */
@@ -61,7 +70,7 @@ export function anchorsOf(predicate: Predicate): readonly Anchor[] | null {
       return all.some((anchors) => anchors === null) ? null : all.flatMap((anchors) => anchors ?? []);
     }
     case 'field': {
-      const anchor = predicate.test.test === 'text' ? anchorOfPattern(predicate.test.pattern) : null;
+      const anchor = anchorOfTest(predicate.test);
       return anchor === null ? null : [{ field: predicate.field, ...anchor }];
     }
     case 'not':

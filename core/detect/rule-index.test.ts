@@ -38,6 +38,9 @@ describe('what must hold for a rule to be worth asking', () => {
     ['  s:\n    user: a\n  t:\n    records|gte: 10', 's or t', null],
     ['  s:\n    user: a', 'not s', null],
     ['  s:\n    user: Ålesund', 's', null],
+    ["  s:\n    user|re: '^svc-(Fares|gate)[0-9]+Night$'", 's', ['user holds night']],
+    ["  s:\n    user|re: 'a|b'", 's', null],
+    ["  s:\n    user|re: '[0-9]+'", 's', null],
   ])('%s with %s', (detection, condition, expected) => {
     expect(anchors(detection, condition)).toEqual(expected);
   });
@@ -55,6 +58,8 @@ const rules = [
   rule('  s:\n    user: runa.keel\n  t:\n    outcome: success', 's and not t'),
   rule("  s:\n    user|contains: ['a', 'ma', 'rash']\n  t:\n    tags|contains: amm", 's or t'),
   rule("  s:\n    user: 'K*'"),
+  rule("  s:\n    user|re: '^Teo.M'"),
+  rule("  s:\n    user|re|i: '^K?eel'"),
 ];
 
 const event = fc.record(
