@@ -5,7 +5,7 @@ import { join, resolve } from 'node:path';
 import { FieldMemory } from '../core/detect/field-memory.js';
 import { compileRule } from '../core/detect/matcher.js';
 import { eventOfRecord, Sweeper } from '../core/detect/sweep.js';
-import type { JsonObject } from '../core/base/json.js';
+import type { Json, JsonObject } from '../core/base/json.js';
 import { loadPack } from '../core/sigma/pack.js';
 import { generateDemo } from '../demo/generate/index.js';
 import { Random } from '../demo/random.js';
@@ -27,12 +27,21 @@ function jsonLines(count: number): string[] {
   return Array.from({ length: count }, (_, i) => made[i % made.length] ?? '{}');
 }
 
-/** The strings of the records, which some rules look for so that they match. */
-function wordsOf(lines: readonly string[]): string[] {
-  const found = new Set<string>();
-  for (const line of lines.slice(0, 5000))
-    for (const [, word = ''] of line.matchAll(/"([a-z][a-z0-9.-]{5,20})"/g)) found.add(word);
-  return [...found];
+/** A field of the records, with dots, and a text that it holds in some of them. */
+type Spotted = readonly [field: string, text: string];
+
+/** What some rules look for so that they match: fields of the records with their texts. */
+function spottedIn(lines: readonly string[]): Spotted[] {
+  const found = new Map<string, Spotted>();
+  const walk = (value: Json, field: string): void => {
+    if (typeof value === 'string') {
+      if (/^[\w.-]{5,20}$/.test(value)) found.set(`${field}\n${value}`, [field, value]);
+    } else if (value !== null && typeof value === 'object' && !Array.isArray(value))
+      for (const [name, inner] of Object.entries(value))
+        walk(inner, field === '' ? name : `${field}.${name}`);
+  };
+  for (const line of lines.slice(0, 5000)) walk(JSON.parse(line) as Json, '');
+  return [...found.values()];
 }
 
 const FIELDS = [
@@ -47,15 +56,16 @@ const FIELDS = [
 ];
 
 /** Rules as packs have them: values, parts of texts, ends, patterns, networks, with something left out. */
-function makeRules(count: number, words: readonly string[]): string[] {
+function makeRules(count: number, spotted: readonly Spotted[]): string[] {
   const random = new Random('rules');
   const text = (): string =>
     random.pick(['backup', 'export', 'grant', 'tunnel', 'quay', 'mast']) + random.hex(5);
   return Array.from({ length: count }, (_, i) => {
     const field = random.pick(FIELDS);
-    const real = random.pick(words);
+    const [place, real] = random.pick(spotted);
     const selections = [
-      `${field}: ['${text()}', '${text()}', '${i % 20 === 0 ? real : text()}']`,
+      // One rule in thirty looks for something that is there.
+      i % 30 === 0 ? `${place}: ['${text()}', '${real}']` : `${field}: ['${text()}', '${text()}']`,
       `${field}|contains: ['${text()}', '-${text()}']`,
       `${field}|endswith: '.${text()}'`,
       `${field}|startswith: '${text()}'\n    ${random.pick(FIELDS)}|contains: '${text()}'`,
@@ -74,14 +84,14 @@ const seconds = (work: () => void): number => {
 const count = (n: number): string => Math.round(n).toLocaleString('en');
 const say = (line: string): void => void process.stdout.write(`${line}\n`);
 
-function benchMatching(lines: readonly string[], words: readonly string[]): void {
+function benchMatching(lines: readonly string[], spotted: readonly Spotted[]): void {
   const events = lines.slice(0, EVENTS).map((line) => eventOfRecord(JSON.parse(line) as JsonObject, line));
   const parsing = seconds(() => {
     for (const line of lines.slice(0, EVENTS)) JSON.parse(line);
   });
   const took = NUMBERS.map((number) => {
     const { rules, refused } = loadPack(
-      makeRules(number, words).map((text, i) => ({ name: `${i}.yml`, text })),
+      makeRules(number, spotted).map((text, i) => ({ name: `${i}.yml`, text })),
     );
     if (refused.length > 0) throw new Error(refused[0]?.reason);
     const sweeper = new Sweeper(rules, 'any');
@@ -111,11 +121,11 @@ function benchMatching(lines: readonly string[], words: readonly string[]): void
   );
 }
 
-function benchSweep(lines: readonly string[], words: readonly string[]): void {
+function benchSweep(lines: readonly string[], spotted: readonly Spotted[]): void {
   const folder = mkdtempSync(join(tmpdir(), 'lamp-bench-'));
   try {
     mkdirSync(join(folder, 'rules'));
-    makeRules(SWEEP_RULES, words).forEach((text, i) =>
+    makeRules(SWEEP_RULES, spotted).forEach((text, i) =>
       writeFileSync(join(folder, 'rules', `${i}.yml`), text),
     );
     const files = Array.from({ length: 4 }, (_, i) => join(folder, `${i}.jsonl`));
@@ -151,6 +161,6 @@ function benchSweep(lines: readonly string[], words: readonly string[]): void {
 }
 
 const lines = jsonLines(SWEEP_RECORDS);
-const words = wordsOf(lines);
-benchMatching(lines, words);
-benchSweep(lines, words);
+const spotted = spottedIn(lines);
+benchMatching(lines, spotted);
+benchSweep(lines, spotted);
