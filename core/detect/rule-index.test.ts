@@ -69,7 +69,14 @@ const event = fc.record(
     src_ip: fc.constantFrom('10.1.2.3', '192.0.2.7'),
     records: fc.constantFrom(1, 10, 184_000),
     tags: fc.constantFrom(['ALPHA'], ['gamma', 'beta'], []),
-    original: fc.constantFrom({}, { actor: { login: 'Runa' } }, { user: 'TEO' }, { tags: ['x', 'Alpha'] }),
+    original: fc.constantFrom(
+      {},
+      { actor: { login: 'Runa' } },
+      { 'actor.login': 'Rud' },
+      { actor: 'ru', 'actor.login': 'ru' },
+      { user: 'TEO' },
+      { tags: ['x', 'Alpha'] },
+    ),
   },
   { requiredKeys: [] },
 );

@@ -1,6 +1,8 @@
-import type { Json } from '../base/json.js';
+import { isJsonObject, type Json } from '../base/json.js';
 import { memoOfText } from '../base/memo.js';
+import { isColumnName } from '../events/columns.js';
 import type { Event } from '../events/event.js';
+import { parsePath } from '../recipes/field-path.js';
 import type { Predicate } from '../sigma/predicate.js';
 import { multiSearch } from '../text/multi-search.js';
 import { anchorsOf, type Anchor } from './anchors.js';
@@ -14,6 +16,8 @@ interface IndexedField {
   /** The rules that a text of this field, in small letters, makes worth asking. */
   readonly rulesOf: (text: string) => readonly number[];
 }
+
+const NO_FIELDS: readonly IndexedField[] = [];
 
 function indexField(slot: FieldSlot, anchors: readonly (Anchor & { rule: number })[]): IndexedField {
   const whole = new Map<string, number[]>();
@@ -38,7 +42,10 @@ function indexField(slot: FieldSlot, anchors: readonly (Anchor & { rule: number 
  * rules: of each rule something simple is known that one of the event's values must be or hold.
  */
 export class RuleIndex {
-  private readonly fields: readonly IndexedField[];
+  /** Columns, which any event may have. */
+  private readonly columns: readonly IndexedField[];
+  /** The source's own fields by the key of a record under which they can stand: packs name far more than any one has. */
+  private readonly byKey: ReadonlyMap<string, readonly IndexedField[]>;
   /** Rules of which nothing simple is known: they are always worth asking. */
   private readonly unanchored: readonly number[];
   private readonly seen: Uint32Array;
@@ -57,7 +64,20 @@ export class RuleIndex {
         else of.push({ ...anchor, rule });
       }
     });
-    this.fields = Array.from(byField, ([field, anchors]) => indexField(memory.slot(field), anchors));
+    const columns: IndexedField[] = [];
+    const byKey = new Map<string, IndexedField[]>();
+    for (const [field, anchors] of byField) {
+      const indexed = indexField(memory.slot(field), anchors);
+      if (isColumnName(field)) columns.push(indexed);
+      else
+        for (const key of new Set([field, parsePath(field)[0] ?? field])) {
+          const known = byKey.get(key);
+          if (known === undefined) byKey.set(key, [indexed]);
+          else known.push(indexed);
+        }
+    }
+    this.columns = columns;
+    this.byKey = byKey;
     this.unanchored = unanchored;
     this.seen = new Uint32Array(predicates.length);
   }
@@ -66,20 +86,26 @@ export class RuleIndex {
   candidates(event: Event): readonly number[] {
     let found: number[] | null = null;
     this.turn++;
-    for (const { slot, rulesOf } of this.fields) {
-      const value = slot.of(event);
-      if (value === null) continue;
-      if (Array.isArray(value)) {
-        for (const element of value as readonly Json[]) {
-          const text = textOrNull(element)?.toLowerCase();
-          if (text !== undefined) found = this.add(found, rulesOf(text));
-        }
-        continue;
-      }
-      const text = slot.loweredOf(event);
-      if (text !== null) found = this.add(found, rulesOf(text));
-    }
+    for (const field of this.columns) found = this.addField(found, field, event);
+    if (this.byKey.size > 0 && isJsonObject(event.original))
+      for (const key of Object.keys(event.original))
+        for (const field of this.byKey.get(key) ?? NO_FIELDS) found = this.addField(found, field, event);
     return found === null ? this.unanchored : [...this.unanchored, ...found];
+  }
+
+  private addField(found: number[] | null, { slot, rulesOf }: IndexedField, event: Event): number[] | null {
+    const value = slot.of(event);
+    if (value === null) return found;
+    if (!Array.isArray(value)) {
+      const text = slot.loweredOf(event);
+      return text === null ? found : this.add(found, rulesOf(text));
+    }
+    let all = found;
+    for (const element of value as readonly Json[]) {
+      const text = textOrNull(element)?.toLowerCase();
+      if (text !== undefined) all = this.add(all, rulesOf(text));
+    }
+    return all;
   }
 
   private add(found: number[] | null, rules: readonly number[]): number[] | null {
