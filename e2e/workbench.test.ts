@@ -107,7 +107,12 @@ test('clicking a value writes a tally, and the hunt is in the address', async ()
   await page.click('[data-cell="0-3"]');
   await page.waitForSelector('[role=menu]');
   await page.keyboard.press('t');
-  await page.waitForFunction(() => document.querySelector('.grid-head')?.textContent === 'usercount');
+  await page.waitForFunction(
+    () =>
+      [...document.querySelectorAll('.grid-head [role=columnheader]')]
+        .map((head) => head.textContent?.replace(/\W/g, ''))
+        .join() === 'user,count',
+  );
   const query = new URL(page.url()).searchParams.get('q');
   expect(query).toBe("from signin\nwhere outcome = 'failure'\ntally count() per user\nsort count desc");
   const counts = (await cells(1)).map(Number);

@@ -101,6 +101,7 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         text={text}
         counts={props.counts}
         cursorLine={cursorLine}
+        faulty={run.status === 'failed'}
         help={props.help}
         onChange={onChange}
         onRun={() => onRun(text)}

@@ -12,6 +12,8 @@ interface WickEditorProps {
   /** Where the cursor goes when the text is changed from outside: the end of a line; null for the end of all. */
   readonly cursorLine: number | null;
   readonly help: HuntHelp;
+  /** The steps could not be run: the mistake is marked, whether somebody writes or not. */
+  readonly faulty: boolean;
   readonly onChange: (text: string) => void;
   readonly onRun: () => void;
   /** The line the cursor stands on, and its offset in the text. */
@@ -33,6 +35,7 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const latest = useRef(props);
+  const fetchHelp = useRef<() => void>(() => undefined);
   useEffect(() => {
     latest.current = props;
   });
@@ -95,12 +98,17 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
       }),
     });
     view.current = editor;
-    // Completion and marks are fetched when somebody comes to write.
-    const help = (): void =>
+    // Completion and marks are fetched when somebody comes to write, or when there is something to mark.
+    let fetched = false;
+    const help = (): void => {
+      if (fetched) return;
+      fetched = true;
       void import('./wick-help.js').then(({ wickHelp }) =>
         editor.dispatch({ effects: helping.reconfigure(wickHelp(() => latest.current.help)) }),
       );
-    editor.dom.addEventListener('focusin', help, { once: true });
+    };
+    fetchHelp.current = help;
+    editor.dom.addEventListener('focusin', help);
     return () => editor.destroy();
   }, []);
 
@@ -118,6 +126,10 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
   useEffect(() => {
     view.current?.dispatch({ effects: setStepCounts.of(props.counts) });
   }, [props.counts, props.text]);
+
+  useEffect(() => {
+    if (props.faulty) fetchHelp.current();
+  }, [props.faulty]);
 
   return <div ref={place} className="ladder" />;
 }
