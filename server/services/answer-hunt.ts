@@ -79,7 +79,7 @@ export async function* answerHunt(
   limits: QueryLimits,
 ): AsyncGenerator<RowsPiece, Answered> {
   const growing = growingTally(plan);
-  if (growing !== null && (await eventsWithin(pool, plan.window)) > FEW_EVENTS) {
+  if (growing !== null && (await eventsWithin(pool, plan.window, limits)) > FEW_EVENTS) {
     try {
       return yield* addUp(pool, growing, limit, limits);
     } catch (error) {
@@ -91,12 +91,16 @@ export async function* answerHunt(
 }
 
 /** How many events lie in a window, whole hours counted. */
-async function eventsWithin(pool: Pool, { from, to }: Window): Promise<number> {
-  const { rows } = await pool.query<{ events: number | null }>(
-    'SELECT sum(events)::float8 AS events FROM event_hours WHERE hour >= $1 AND hour < $2',
-    [formatInstant(from), formatInstant(to)],
+async function eventsWithin(pool: Pool, { from, to }: Window, limits: QueryLimits): Promise<number> {
+  const [found] = await allRows<{ events: number | null }>(
+    pool,
+    {
+      text: 'SELECT sum(events)::float8 AS events FROM event_hours WHERE hour >= $1 AND hour < $2',
+      values: [formatInstant(from), formatInstant(to)],
+    },
+    limits,
   );
-  return rows[0]?.events ?? 0;
+  return found?.events ?? 0;
 }
 
 async function* newestFirst(

@@ -52,7 +52,7 @@ export function useTimeline(asked: Asked, split: string, enabled: boolean) {
 export function HuntTimeline(props: HuntTimelineProps): JSX.Element {
   const { window, zone, brush, onBrush, onSplit, before, onBefore, onPick } = props;
   const split = props.split ?? 'outcome';
-  const { data } = useTimeline(props, split, true);
+  const { data, isFetching } = useTimeline(props, split, true);
   const earlier = useTimeline({ ...props, window: shiftedBack(window) }, 'outcome', before);
   const bars = useMemo(() => barsOf(data?.bars ?? []), [data]);
   const parts = useMemo(() => partsOf(split, bars), [split, bars]);
@@ -84,6 +84,7 @@ export function HuntTimeline(props: HuntTimelineProps): JSX.Element {
           checked={before}
           onChange={(event) => onBefore(event.target.checked)}
         />
+        {data === undefined && isFetching && <span className="soft">Counting…</span>}
         <span className="grow" />
         {behind !== null && (
           <span>
