@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { FieldMemory } from '../core/detect/field-memory.js';
-import { compileRule } from '../core/detect/matcher.js';
+import { compilePredicate } from '../core/detect/matcher.js';
 import { eventOfRecord, Sweeper } from '../core/detect/sweep.js';
 import type { Json, JsonObject } from '../core/base/json.js';
 import { loadPack } from '../core/sigma/pack.js';
@@ -104,7 +104,9 @@ function benchMatching(lines: readonly string[], spotted: readonly Spotted[]): v
     sweepAll();
     const time = seconds(sweepAll);
     const memory = new FieldMemory();
-    const matchers = rules.flatMap((rule) => (rule.type === 'detection' ? [compileRule(rule, memory)] : []));
+    const matchers = rules.flatMap((rule) =>
+      rule.type === 'detection' ? [{ matches: compilePredicate(rule.predicate, memory) }] : [],
+    );
     const some = events.slice(0, ONE_BY_ONE);
     const oneByOne =
       seconds(() => some.forEach((event) => matchers.forEach((matcher) => matcher.matches(event)))) *

@@ -7,7 +7,7 @@ import { from as copyFrom, to as copyTo } from 'pg-copy-streams';
 import { DAY } from '../core/base/instant.js';
 import { generateDemo } from '../demo/generate/index.js';
 import type { DemoRecord } from '../demo/generate/record.js';
-import { Rules } from '../server/services/rules.js';
+import { RuleFiles } from '../server/services/rule-files.js';
 import { migrate } from '../server/store/migrate.js';
 import { makePool } from '../server/store/pool.js';
 import { buildAll } from './lib/build.js';
@@ -52,12 +52,10 @@ detection:
 `;
 
 async function addRules(pool: Pool): Promise<void> {
-  const rules = new Rules(pool);
-  const { rows } = await pool.query<{ n: number }>('SELECT count(*)::int AS n FROM rules WHERE enabled');
-  for (let i = rows[0]?.n ?? 0; i < RULES; i++) {
-    const rule = await rules.add(ruleText(i), 'bench');
-    await rules.change(rule.id, { enabled: true }, 'bench');
-  }
+  await new RuleFiles(pool).ship(
+    Array.from({ length: RULES }, (_, i) => ({ name: `bench-${i}.yml`, text: ruleText(i) })),
+    'bench',
+  );
 }
 
 async function startServer(databaseUrl: string, port: number): Promise<ChildProcess> {

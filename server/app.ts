@@ -29,7 +29,12 @@ import { peopleRoutes } from './routes/people.js';
 import { pullRoutes } from './routes/pulls.js';
 import { recipeRoutes } from './routes/recipes.js';
 import { rereadRoutes } from './routes/rereads.js';
-import { ruleRoutes } from './routes/rules.js';
+import { logSourceRoutes } from './routes/log-sources.js';
+import { replayRoutes, ruleFileRoutes, ruleRoutes } from './routes/rules.js';
+import { LogSources } from './services/log-sources.js';
+import { Replays } from './services/replays.js';
+import { RuleFiles } from './services/rule-files.js';
+import { RuleHistory } from './services/rule-history.js';
 import { setAsideRoutes } from './routes/set-aside.js';
 import { sourceRoutes } from './routes/sources.js';
 import { Alerts } from './services/alerts.js';
@@ -69,6 +74,7 @@ export function apiRoutes(
 ): Route[] {
   const hunts = new Hunts(pool, now);
   const alerts = new Alerts(pool, hunts);
+  const rules = new Rules(pool, now);
   const { catalogue, store, lists, seal, puller, places } = shared;
   return [
     ...peopleRoutes(people),
@@ -80,7 +86,11 @@ export function apiRoutes(
     ...savedHuntRoutes(new SavedHunts(pool)),
     ...huntPathRoutes(new HuntPaths(pool), hunts),
     ...snapshotRoutes(new Snapshots(pool, hunts, now)),
-    ...ruleRoutes(new Rules(pool)),
+    // Fixed names before those that may be any id.
+    ...ruleFileRoutes(new RuleFiles(pool)),
+    ...ruleRoutes(rules),
+    ...replayRoutes(new Replays(pool, rules.reading, now), new RuleHistory(pool)),
+    ...logSourceRoutes(new LogSources(pool, rules.reading)),
     ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
     ...listRoutes(lists),
     ...rereadRoutes(new Rereads(pool)),

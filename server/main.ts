@@ -6,6 +6,8 @@ import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
 import { compactCounts } from './jobs/compact-counts.js';
+import { forgetMatches } from './jobs/forget-matches.js';
+import { runDueHunts } from './jobs/hunt-rules.js';
 import { Repeating } from './jobs/repeating.js';
 import { rollForward } from './jobs/roll-forward.js';
 import { Notices } from './live/notices.js';
@@ -77,6 +79,8 @@ async function main(): Promise<void> {
     new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pool, stop), logger),
     new Repeating('summing up counts', 900_000, (stop) => compactCounts(pool, stop), logger),
     new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pool, now()), logger),
+    new Repeating('forgetting old matches', 3_600_000, () => forgetMatches(pool, now()), logger),
+    new Repeating('running hunts', 5000, (stop) => runDueHunts(pool, now, stop), logger),
     new Repeating('reading again', 1000, (stop) => rereader.runAll(stop), logger),
     new Repeating('pulling', 1000, (stop) => puller.runDue(stop), logger),
   ];

@@ -10,6 +10,7 @@ import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { severities, type Severity } from '../../core/events/kinds.js';
 import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js';
 import type { LogSource, Predicate, Rule } from '../../core/sigma/predicate.js';
+import { plainSettings } from '../../core/sigma/settings.js';
 import { sigmaPattern } from '../../core/sigma/text-pattern.js';
 import { parseRegex } from '../../core/text/regex-syntax.js';
 import type { FormatName } from '../../core/wire/format-names.js';
@@ -75,8 +76,11 @@ function predicateOf({ how, what }: Search): Predicate {
 }
 
 /** Rules of the files, and those that searches stand for. @throws RegexError for a pattern that cannot be read */
-export function packOf({ ruleFiles, searches }: Pick<SweepPlan, 'ruleFiles' | 'searches'>): RulePack {
-  const { rules, refused } = loadPack(ruleFiles);
+export function packOf({
+  ruleFiles,
+  searches,
+}: Pick<SweepPlan, 'ruleFiles' | 'searches'>): Pick<RulePack, 'rules' | 'hunts' | 'refused'> {
+  const { rules, hunts, refused } = loadPack(ruleFiles);
   const made = searches.map((search): Rule => ({
     type: 'detection',
     title: `${search.how}: ${search.what}`,
@@ -84,12 +88,15 @@ export function packOf({ ruleFiles, searches }: Pick<SweepPlan, 'ruleFiles' | 's
     name: null,
     level: 'informational',
     description: null,
+    tags: [],
+    falsePositives: [],
+    settings: plainSettings,
     line: 1,
     logsource: {},
     predicate: predicateOf(search),
     fields: [],
   }));
-  return { rules: [...rules, ...made], refused };
+  return { rules: [...rules, ...made], hunts, refused };
 }
 
 /** Whether matches of a level are told. */

@@ -34,7 +34,7 @@ export async function sweep(words: readonly string[]): Promise<number> {
     level: asked.level,
     recipe: asked.recipe === undefined ? null : readRecipeText(asked.recipe),
   };
-  const { rules, refused } = checkedPack(plan);
+  const { rules, hunts, refused } = checkedPack(plan);
   const format = plan.recipe === null ? null : (JSON.parse(plan.recipe) as Recipe).format;
   const files = filesBelow(asked.events, () => true);
   if (asked.out !== undefined) mkdirSync(asked.out, { recursive: true });
@@ -53,6 +53,8 @@ export async function sweep(words: readonly string[]): Promise<number> {
     output.window(rule, window);
   }
   await output.end();
+  if (hunts.length > 0)
+    process.stderr.write(`${hunts.length} hunts are left out: they run on the server, not in a sweep\n`);
   tell(asked, plan, rules, refused, totals);
   return refused.length > 0 ? SOME_REFUSED : 0;
 }

@@ -3,7 +3,7 @@ import { unreachable } from '../base/unreachable.js';
 import type { Event } from '../events/event.js';
 import { addressKey } from '../net/address.js';
 import { networkContains } from '../net/network.js';
-import type { DetectionRule, LogSource, Predicate, ValueTest } from '../sigma/predicate.js';
+import type { LogSource, Predicate, ValueTest } from '../sigma/predicate.js';
 import { readNumber } from '../text/numbers.js';
 import { regexTest } from '../text/regex-match.js';
 import { wildcardTest } from '../text/wildcard.js';
@@ -159,20 +159,4 @@ export function logSourceFits(rule: LogSource, records: LogSource): boolean {
   return (['category', 'product', 'service'] as const).every(
     (part) => rule[part] === undefined || rule[part] === records[part]?.toLowerCase(),
   );
-}
-
-/** A detection rule ready to run over the events of a source. */
-export interface RuleMatcher {
-  readonly rule: DetectionRule;
-  appliesTo(records: LogSource): boolean;
-  matches: EventTest;
-}
-
-/** Makes a rule ready. @param memory shared by rules that are asked about the same events */
-export function compileRule(rule: DetectionRule, memory = new FieldMemory()): RuleMatcher {
-  return {
-    rule,
-    appliesTo: (records) => logSourceFits(rule.logsource, records),
-    matches: compilePredicate(rule.predicate, memory),
-  };
 }

@@ -1,5 +1,5 @@
 import type { Event } from '../events/event.js';
-import { fieldLookup } from '../sigma/field-lookup.js';
+import { renamedLookup } from '../sigma/field-lookup.js';
 import type { GroupField } from '../sigma/predicate.js';
 import { jsonToText } from '../text/json-text.js';
 
@@ -10,28 +10,55 @@ export interface Subject {
 }
 
 /** Where a rule says nothing, a match is about the first of these that the event has. */
-const USUAL = ['user', 'target_user', 'src_ip', 'host', 'account', 'source'] as const;
+export const USUAL_SUBJECTS = ['user', 'target_user', 'src_ip', 'host', 'account', 'source'] as const;
 
-const makeSubject = (fields: Record<string, string>): Subject => ({
+/** A subject of fields; its text names their values. */
+export const makeSubject = (fields: Record<string, string>): Subject => ({
   fields,
   text: Object.values(fields).join(', '),
 });
 
 /** The subject of a match of a rule without groups. */
 export function usualSubject(event: Event): Subject {
-  for (const field of USUAL) {
+  for (const field of USUAL_SUBJECTS) {
     const value = event[field];
     if (typeof value === 'string' && value !== '') return makeSubject({ [field]: value });
   }
   return makeSubject({});
 }
 
+/**
+ * The subject of a match of a rule that names the fields of it; those that the event lacks are left out, and where it
+ * has none of them it is the usual one.
+ */
+export function subjectReader(fields: readonly string[] | null): (event: Event) => Subject {
+  if (fields === null) return usualSubject;
+  const readers = fields.map((name) => [name, renamedLookup(name)] as const);
+  return (event) => {
+    const found = readers.flatMap(([name, read]) => {
+      const value = jsonToText(read(event));
+      return value === null || value === '' ? [] : [[name, value] as const];
+    });
+    return found.length === 0 ? usualSubject(event) : makeSubject(Object.fromEntries(found));
+  };
+}
+
 /** Reads a correlation's group off an event that a rule matched; null when it lacks a field: then it takes no part. */
 export type GroupReader = (event: Event) => Subject | null;
 
-/** How the group of a correlation is read. @param referred the rule that matched, whose fields may be called otherwise */
-export function groupReader(groupBy: readonly GroupField[], referred: number): GroupReader {
-  const readers = groupBy.map(({ name, per }) => [name, fieldLookup(per.get(referred) ?? name)] as const);
+/**
+ * How the group of a correlation is read.
+ * @param referred the rule that matched, whose fields may be called otherwise
+ * @param renames what its log source calls our fields
+ */
+export function groupReader(
+  groupBy: readonly GroupField[],
+  referred: number,
+  renames: Readonly<Record<string, string>> = {},
+): GroupReader {
+  const readers = groupBy.map(
+    ({ name, per }) => [name, renamedLookup(per.get(referred) ?? name, renames)] as const,
+  );
   return (event) => {
     const fields: Record<string, string> = {};
     for (const [name, read] of readers) {

@@ -1,11 +1,12 @@
 import type { Instant } from '../base/instant.js';
 import type { JsonObject } from '../base/json.js';
 import type { Event } from '../events/event.js';
-import { fieldLookup, type FieldLookup } from '../sigma/field-lookup.js';
+import { renamedLookup, type FieldLookup } from '../sigma/field-lookup.js';
 import type { LogSource, Rule } from '../sigma/predicate.js';
 import { jsonToText } from '../text/json-text.js';
 import { FieldMemory } from './field-memory.js';
-import { compileRule, logSourceFits, type RuleMatcher } from './matcher.js';
+import { compileVariants, renamesOf, type LogSourceEntry, type VariantMatcher } from './log-sources.js';
+import { inOrderOfNeed } from './part-of-pack.js';
 import { RuleIndex } from './rule-index.js';
 import { groupReader, outerGroup, type GroupReader, type Subject } from './subject.js';
 import { completedWindows, type Hit } from './windows.js';
@@ -39,39 +40,43 @@ interface Feeding {
 
 /** Rules ready for records of one log source. */
 export class Sweeper {
-  private readonly matchers: readonly (RuleMatcher | null)[];
+  private readonly matchers: readonly { readonly rule: number; readonly matcher: VariantMatcher }[];
   private readonly index: RuleIndex;
-  private readonly positions: readonly number[];
   /** Which correlations each rule feeds. */
   private readonly feeds: readonly (readonly Feeding[])[];
   private readonly silent: ReadonlySet<number>;
 
-  /** @param records what the records are; `any` applies every rule */
-  constructor(rules: readonly Rule[], records: LogSource | 'any') {
+  /**
+   * @param records what the records are; `any` applies every rule
+   * @param entries what log sources mean, besides what the records are said to be
+   */
+  constructor(rules: readonly Rule[], records: LogSource | 'any', entries: readonly LogSourceEntry[] = []) {
     const memory = new FieldMemory();
-    this.matchers = rules.map((rule) =>
-      rule.type === 'detection' && (records === 'any' || logSourceFits(rule.logsource, records))
-        ? compileRule(rule, memory)
-        : null,
-    );
-    this.positions = this.matchers.flatMap((matcher, i) => (matcher === null ? [] : [i]));
+    this.matchers = rules.flatMap((rule, position) => {
+      if (rule.type !== 'detection') return [];
+      const fitting = compileVariants(rule, entries, memory).filter(
+        (variant) => records === 'any' || variant.appliesTo({ source: '', logsource: records }),
+      );
+      return fitting.map((matcher) => ({ rule: position, matcher }));
+    });
     this.index = new RuleIndex(
-      this.matchers.flatMap((matcher) => (matcher === null ? [] : [matcher.rule.predicate])),
+      this.matchers.map(({ matcher }) => matcher.predicate),
       memory,
     );
-    this.feeds = rules.map((_, referred) =>
-      rules.flatMap((rule, correlation) =>
-        rule.type === 'correlation' && rule.refers.includes(referred)
+    this.feeds = rules.map((referred, position) => {
+      const renames = referred.type === 'detection' ? renamesOf(referred, entries) : {};
+      return rules.flatMap((rule, correlation) =>
+        rule.type === 'correlation' && rule.refers.includes(position)
           ? [
               {
                 correlation,
-                groupOf: groupReader(rule.groupBy, referred),
-                valueOf: rule.field === null ? null : fieldLookup(rule.field),
+                groupOf: groupReader(rule.groupBy, position, renames),
+                valueOf: rule.field === null ? null : renamedLookup(rule.field, renames),
               },
             ]
           : [],
-      ),
-    );
+      );
+    });
     this.silent = silentOf(rules);
   }
 
@@ -79,9 +84,11 @@ export class Sweeper {
   sweep(event: Event, time: Instant | null): SweptRecord {
     let matched: number[] | null = null;
     let hits: SweepHit[] | null = null;
+    const met: number[] = [];
     for (const candidate of this.index.candidates(event)) {
-      const position = this.positions[candidate] ?? -1;
-      if (this.matchers[position]?.matches(event) !== true) continue;
+      const { rule: position = -1, matcher } = this.matchers[candidate] ?? {};
+      if (matcher?.matches(event) !== true || met.includes(position)) continue;
+      met.push(position);
       if (!this.silent.has(position)) (matched ??= []).push(position);
       if (time === null) continue;
       for (const { correlation, groupOf, valueOf } of this.feeds[position] ?? []) {
@@ -168,19 +175,6 @@ export function sweepWindows<P>(rules: readonly Rule[], hits: readonly PlacedHit
     }
   }
   return found.sort((a, b) => a.time - b.time);
-}
-
-/** Positions of correlations, those that others rest on first. */
-function inOrderOfNeed(rules: readonly Rule[]): number[] {
-  const ordered: number[] = [];
-  const take = (at: number): void => {
-    const rule = rules[at];
-    if (rule?.type !== 'correlation' || ordered.includes(at)) return;
-    rule.refers.forEach(take);
-    ordered.push(at);
-  };
-  rules.forEach((_, i) => take(i));
-  return ordered;
 }
 
 /** A record as rules see it: its own fields, its text, and nothing else. */

@@ -19,7 +19,8 @@ export interface CompletedWindow<H extends Hit = Hit> {
   readonly hits: readonly H[];
 }
 
-function meets(condition: CorrelationRule['condition'], figure: number): boolean {
+/** Whether a figure is what all parts of a condition ask for. */
+export function meetsCounts(condition: CorrelationRule['condition'], figure: number): boolean {
   return condition.every(({ sign, count: wanted }) => {
     switch (sign) {
       case 'gt':
@@ -168,7 +169,7 @@ export function completedWindows<H extends Hit>(hits: readonly H[], rule: Window
     }
     figure.add(hit);
     const value = figure.value();
-    if (value === null || !meets(condition, value)) continue;
+    if (value === null || !meetsCounts(condition, value)) continue;
     const window = sorted.slice(begins, at + 1);
     if (rule.correlation === 'temporal_ordered' && !inOrder(window, rule.refers)) continue;
     found.push({ hits: window });

@@ -10,7 +10,8 @@ import type {
   ValueTest,
 } from './predicate.js';
 
-const signWords: Readonly<Record<CountSign, string>> = {
+/** How counts compare, in words. */
+export const signWords: Readonly<Record<CountSign, string>> = {
   gt: 'more than',
   gte: 'at least',
   lt: 'fewer than',

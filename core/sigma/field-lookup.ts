@@ -20,3 +20,12 @@ export function fieldLookup(field: string): FieldLookup {
     return event[column] ?? null;
   };
 }
+
+/** As {@link fieldLookup}, by another name where there is none by the first. @param renames other names */
+export function renamedLookup(field: string, renames: Readonly<Record<string, string>> = {}): FieldLookup {
+  const first = fieldLookup(field);
+  const other = renames[field];
+  if (other === undefined) return first;
+  const second = fieldLookup(other);
+  return (event) => first(event) ?? second(event);
+}

@@ -1,4 +1,4 @@
-import { isMap, isNode, LineCounter, parseAllDocuments, type Document, type Node } from 'yaml';
+import { isMap, isNode, isScalar, LineCounter, parseAllDocuments, type Document, type Node } from 'yaml';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import type { Refuse } from './detection.js';
 import { SigmaError } from './sigma-error.js';
@@ -15,6 +15,10 @@ export interface RawDocument {
   /** Line of its first word in the whole text. */
   readonly line: number;
   readonly refuse: Refuse;
+  /** The line of the deepest part of a path that is there. */
+  readonly lineOf: (path: Path) => number;
+  /** The line on which the text of a value begins: of a block of text, the one after its sign; null without one. */
+  readonly valueLineOf: (path: Path) => number | null;
 }
 
 function openDocument(document: Document, lineCounter: LineCounter): RawDocument {
@@ -38,7 +42,17 @@ function openDocument(document: Document, lineCounter: LineCounter): RawDocument
     throw new SigmaError(lineOf(contents, path, lineAt) ?? line, message);
   };
   if (!isJsonObject(value)) throw new SigmaError(line, 'a rule is a map of keys such as title and detection');
-  return { value, line, refuse };
+  return {
+    value,
+    line,
+    refuse,
+    lineOf: (path) => lineOf(contents, path, lineAt) ?? line,
+    valueLineOf: (path) => {
+      const node = document.getIn(path, true);
+      if (!isScalar(node) || !node.range) return null;
+      return lineAt(node.range[0]) + (node.type === 'BLOCK_LITERAL' || node.type === 'BLOCK_FOLDED' ? 1 : 0);
+    },
+  };
 }
 
 /** The line of the deepest part of a path that the document has. */

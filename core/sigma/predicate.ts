@@ -1,3 +1,4 @@
+import type { Json } from '../base/json.js';
 import type { Severity } from '../events/kinds.js';
 import type { Regex } from '../text/regex-syntax.js';
 import type { Wildcard } from '../text/wildcard.js';
@@ -39,13 +40,41 @@ export interface LogSource {
   readonly service?: string;
 }
 
-interface Head {
+/** What every document says of itself. */
+export interface Head {
   readonly title: string;
   readonly id: string | null;
   readonly name: string | null;
   readonly level: Severity;
   readonly description: string | null;
+  /** Such as `attack.t1110.003`. */
+  readonly tags: readonly string[];
+  readonly falsePositives: readonly string[];
+  readonly settings: RuleSettings;
   /** Line of the document's first word in the whole text. */
+  readonly line: number;
+}
+
+/** What the workbench does with a rule's matches; written under `lamp`, a key that the open format leaves to us. */
+export interface RuleSettings {
+  /** A rule that marks lights its events up, for other rules and for whoever reads them; it raises no alert. */
+  readonly does: 'alert' | 'mark';
+  readonly owner: string | null;
+  /** The fields that name whom or what a match is about; null for the usual ones. */
+  readonly subject: readonly string[] | null;
+  /** For so long after an alert began further matches gather in it, settled or not; microseconds. */
+  readonly quiet: number;
+  /** Whether the quiet holds for the same subject, or for any. */
+  readonly quietPer: 'subject' | 'any';
+  readonly tests: readonly RuleTest[];
+}
+
+/** Events that a rule must match, or must leave alone. */
+export interface RuleTest {
+  readonly name: string;
+  readonly must: 'match' | 'pass';
+  /** Fields by their names of ours, `original` for the source's own; at least one event. */
+  readonly events: readonly Readonly<Record<string, Json>>[];
   readonly line: number;
 }
 
@@ -95,6 +124,46 @@ export interface CorrelationRule extends Head {
   readonly percentile: number;
   /** The referred rules raise alerts of their own as well. */
   readonly generate: boolean;
+}
+
+/** What the result of a hunt is measured by. */
+export const triggerSubjects = ['rows', 'subjects', 'sources', 'column'] as const;
+
+/** When the result of a hunt is a match. */
+export interface HuntTrigger {
+  /** The number of rows, of different subjects, of different sources, or the values of a column. */
+  readonly of: (typeof triggerSubjects)[number];
+  /** Of `column`, the one whose value counts, row by row. */
+  readonly column: string | null;
+  readonly condition: readonly { readonly sign: CountSign; readonly count: number }[];
+  /** Against the run before: how much more or less it must be; null where it is not compared. */
+  readonly change: {
+    readonly way: 'rises' | 'falls';
+    readonly by: number;
+    readonly unit: 'count' | '%';
+  } | null;
+}
+
+/** When a hunt is run. */
+export type HuntRuns =
+  | { readonly how: 'live' }
+  | { readonly how: 'every'; readonly micros: number }
+  | { readonly how: 'cron'; readonly expression: string };
+
+/** A hunt as a rule: run again and again, its result measured. */
+export interface HuntRule extends Head {
+  readonly type: 'hunt';
+  readonly hunt: string;
+  /** The line of the whole text on which the hunt's first line stands. */
+  readonly huntLine: number;
+  readonly runs: HuntRuns;
+  /** The width of the window it looks at, microseconds. */
+  readonly over: number;
+  /** The window ends so long before the run, so that late records are in it; microseconds. */
+  readonly lateness: number;
+  readonly trigger: HuntTrigger;
+  /** One match for the whole run, or one a row. */
+  readonly tells: 'run' | 'row';
 }
 
 /** What is left out of some rules' matches, or the only thing kept of them. */

@@ -6,6 +6,7 @@ import { jsonToText } from '../text/json-text.js';
 import { parseDetectionCondition } from './condition.js';
 import { fieldsOf, readIdentifier, type Lists, type Refuse } from './detection.js';
 import type { RawDocument } from './open-documents.js';
+import { readHuntRule, readSettings } from './settings.js';
 import {
   correlationTypes,
   type CorrelationRule,
@@ -14,6 +15,8 @@ import {
   type DetectionRule,
   type FilterRule,
   type GroupField,
+  type Head,
+  type HuntRule,
   type LogSource,
   type Predicate,
   type Rule,
@@ -50,12 +53,16 @@ const optionalText = (document: RawDocument, key: string): string | null => {
   return typeof value === 'string' ? value : null;
 };
 
+/** A list of texts, or one text; what is none is left out, as it is kept in the text. */
+const textsUnder = ({ value }: RawDocument, key: string): string[] =>
+  [value[key] ?? []].flat().filter((one): one is string => typeof one === 'string');
+
 /**
  * Reads one document.
  * @param resolve finds a rule that it refers to, by id or name; -1 where there is none
  * @throws SigmaError with the line
  */
-export function readDocument(document: RawDocument, context: ReadContext): Rule | FilterRule {
+export function readDocument(document: RawDocument, context: ReadContext): Rule | FilterRule | HuntRule {
   const { value, refuse } = document;
   const title = requireText(document, 'title');
   const id = optionalText(document, 'id');
@@ -70,11 +77,16 @@ export function readDocument(document: RawDocument, context: ReadContext): Rule 
     name: optionalText(document, 'name'),
     level: readLevel(document),
     description: optionalText(document, 'description'),
+    tags: textsUnder(document, 'tags'),
+    falsePositives: textsUnder(document, 'falsepositives'),
+    settings: readSettings(document),
     line: document.line,
   };
   if (value['correlation'] !== undefined) return readCorrelation(document, head, context);
   if (value['filter'] !== undefined) return readFilter(document, head, context);
-  if (value['detection'] === undefined) refuse([], 'a rule needs "detection", "correlation" or "filter"');
+  if (value['hunt'] !== undefined) return readHuntRule(document, head);
+  if (value['detection'] === undefined)
+    refuse([], 'a rule needs "detection", "correlation", "filter" or "hunt"');
   return readDetection(document, head, context);
 }
 
@@ -84,8 +96,6 @@ function readLevel({ value, refuse }: RawDocument): Severity {
     return refuse(['level'], `"${shown(level)}" is no level: use ${severities.join(', ')}`);
   return level;
 }
-
-type Head = Pick<Rule, 'title' | 'id' | 'name' | 'level' | 'description' | 'line'>;
 
 /** The identifiers of a detection or filter and the condition that combines them. @param key where they stand */
 function readIdentified(

@@ -1,5 +1,5 @@
 import type { Json } from '../base/json.js';
-import { compileRule, logSourceFits } from '../detect/matcher.js';
+import { compilePredicate, logSourceFits } from '../detect/matcher.js';
 import { makeEvents } from '../wick/tests/events.js';
 import { describeRule } from './describe.js';
 import { parseRules } from './parse-rules.js';
@@ -16,7 +16,7 @@ function matches(body: string, record: { readonly [key: string]: Json }): boolea
   if (rule?.type !== 'detection') throw new Error('This is a detection rule.');
   const [event] = makeEvents([{ time: '2026-11-14T08:00:00Z', ...record }]);
   if (event === undefined) throw new Error('There is one event.');
-  return compileRule(rule).matches(event);
+  return compilePredicate(rule.predicate)(event);
 }
 
 describe('modifiers', () => {
@@ -71,7 +71,7 @@ describe('modifiers', () => {
     if (rule?.type !== 'detection') throw new Error('This is a detection rule.');
     const holds = (user: string): boolean => {
       const [event] = makeEvents([{ time: '2026-11-14', user }]);
-      return event !== undefined && compileRule(rule).matches(event);
+      return event !== undefined && compilePredicate(rule.predicate)(event);
     };
     expect([holds('x-ines.vaal'), holds('x-b*d'), holds('x-bad'), holds('x-teo')]).toEqual([
       true,
@@ -91,7 +91,7 @@ describe('filters', () => {
     if (rule?.type !== 'detection') throw new Error('This is a detection rule.');
     const holds = ['adm', 'ann'].map((user) => {
       const [event] = makeEvents([{ time: '2026-11-14', user }]);
-      return event !== undefined && compileRule(rule).matches(event);
+      return event !== undefined && compilePredicate(rule.predicate)(event);
     });
     expect(holds).toEqual([false, true]);
   });

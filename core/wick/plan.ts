@@ -2,6 +2,7 @@ import type { ColumnName } from '../events/columns.js';
 import type { Kind } from '../events/kinds.js';
 import type { Instant } from '../base/instant.js';
 import type { Json } from '../base/json.js';
+import type { Predicate } from '../sigma/predicate.js';
 import type { Regex } from '../text/regex-syntax.js';
 import type { AggregateName } from './aggregates.js';
 import type { FunctionName } from './functions.js';
@@ -144,7 +145,9 @@ export type Condition =
   | { readonly op: 'matches'; readonly value: Expr; readonly regex: Regex }
   | { readonly op: 'within'; readonly value: Expr; readonly network: string }
   | { readonly op: 'null'; readonly value: Expr }
-  | { readonly op: 'has'; readonly needle: string };
+  | { readonly op: 'has'; readonly needle: string }
+  /** The condition of a rule, which is asked of the stored event. */
+  | { readonly op: 'meets'; readonly predicate: Predicate };
 
 /** How a list finds a value: the whole text ignoring case, the longest network, or a pattern of `*` and `?`. */
 export type ListMatch = 'exact' | 'network' | 'wildcard';

@@ -1,4 +1,4 @@
-import { maybeText, moment, window, type Wire } from './common.js';
+import { maybeText, moment, window, type Wire, levels } from './common.js';
 
 /** At most so many rows of a hunt are sent to a screen; exports stream all. */
 export const MOST_ROWS = 100_000;
@@ -229,6 +229,21 @@ export const storedEvent = {
       type: 'object',
       additionalProperties: { type: 'string' },
       description: 'codes in plain words, by field, from the lists of codes',
+    },
+    marked: {
+      type: 'array',
+      description: 'the rules that it met: those that marked it, and those that raised an alert of it',
+      items: {
+        type: 'object',
+        required: ['rule', 'title', 'level', 'alert'],
+        additionalProperties: false,
+        properties: {
+          rule: { type: 'string' },
+          title: { type: 'string' },
+          level: levels,
+          alert: { type: ['integer', 'null'] },
+        },
+      },
     },
   },
 } as const;

@@ -15,7 +15,7 @@ import { addPull } from '../../server/services/pulls.js';
 import { Lists } from '../../server/services/lists.js';
 import { putUser } from '../../server/services/people.js';
 import { SavedHunts } from '../../server/services/saved-hunts.js';
-import { Rules } from '../../server/services/rules.js';
+import { RuleFiles } from '../../server/services/rule-files.js';
 import { Recipes } from '../../server/services/recipes.js';
 import { Sources } from '../../server/services/sources.js';
 import { PlainFailure } from './plain-failure.js';
@@ -107,11 +107,11 @@ export async function furnish(pool: Pool, standIns?: string): Promise<Record<str
       next: 'next',
     });
   for (const person of demoPeople) await putUser(pool, person);
-  const rules = new Rules(pool);
-  for (const file of readdirSync('demo/rules').sort()) {
-    const rule = await rules.add(readFileSync(join('demo/rules', file), 'utf8'), 'demo');
-    await rules.change(rule.id, { enabled: true }, 'demo');
-  }
+  const files = readdirSync('demo/rules').sort();
+  await new RuleFiles(pool).ship(
+    files.map((name) => ({ name, text: readFileSync(join('demo/rules', name), 'utf8') })),
+    'demo',
+  );
   return keys;
 }
 

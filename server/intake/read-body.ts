@@ -30,10 +30,10 @@ class Bounded extends Writable {
 }
 
 /**
- * The body of a request as text, unpacked when it is gzipped.
+ * The body of a request, unpacked when it is gzipped on the way.
  * @throws Failure 413 beyond the limits, 400 for broken gzip, 415 for another packing
  */
-export async function readBody(request: IncomingMessage): Promise<string> {
+export async function readBytes(request: IncomingMessage): Promise<Buffer> {
   const encoding = request.headers['content-encoding'] ?? 'identity';
   if (encoding !== 'identity' && encoding !== 'gzip')
     throw new Failure(415, 'unknown-encoding', `"${encoding}" is not understood: send plain text or gzip.`);
@@ -50,6 +50,9 @@ export async function readBody(request: IncomingMessage): Promise<string> {
       { cause: error },
     );
   }
-  // Bytes that are no UTF-8 become U+FFFD, so that one odd sign does not lose a record.
-  return Buffer.concat(sink.chunks).toString('utf8');
+  return Buffer.concat(sink.chunks);
 }
+
+/** As {@link readBytes}, as text; bytes that are no UTF-8 become U+FFFD, so that one odd sign does not lose a record. */
+export const readBody = async (request: IncomingMessage): Promise<string> =>
+  (await readBytes(request)).toString('utf8');

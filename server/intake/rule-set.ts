@@ -1,139 +1,92 @@
 import type { PoolClient } from 'pg';
-import { FieldMemory } from '../../core/detect/field-memory.js';
-import { RuleIndex } from '../../core/detect/rule-index.js';
-import { compileRule, type RuleMatcher } from '../../core/detect/matcher.js';
-import type { Lists } from '../../core/sigma/detection.js';
-import { parseRules } from '../../core/sigma/parse-rules.js';
-import type { CorrelationRule, Rule } from '../../core/sigma/predicate.js';
-import { SigmaError } from '../../core/sigma/sigma-error.js';
+import type { Instant } from '../../core/base/instant.js';
+import { activateRules, placeOf, type ActiveRules, type RulePlace } from '../../core/detect/active-rules.js';
+import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
+import { loadPack } from '../../core/sigma/pack.js';
+import type { HuntRule } from '../../core/sigma/predicate.js';
+import { compileFollowable } from '../../core/wick/followable.js';
+import { HuntError } from '../../core/wick/hunt-error.js';
+import type { Environment } from '../../core/wick/in-memory/environment.js';
+import type { ListRef, Plan } from '../../core/wick/plan.js';
 import { configVersions } from '../sql/config.js';
+import { LIST_COLUMNS } from '../sql/list-columns.js';
+import { loadLookups } from '../sql/list-lookups.js';
+import { logSourceEntries } from '../sql/log-sources.js';
 import { namesLists, ruleLists } from '../sql/rule-lists.js';
+import { runningTexts, type RunningText } from '../sql/rules.js';
+import { TextCache } from '../store/text-cache.js';
 
-/** A rule text that is switched on, ready to match. */
-export interface ActiveRule {
-  readonly id: string;
-  readonly version: number;
-  readonly documents: readonly Rule[];
-  /** Matchers of its detection documents, by position in the text. */
-  readonly matchers: ReadonlyMap<number, RuleMatcher>;
-  readonly correlations: readonly { readonly document: number; readonly rule: CorrelationRule }[];
-  /** Documents that raise alerts of their own: a rule that a correlation counts does not, unless asked to. */
-  readonly reporting: ReadonlySet<number>;
+/** A hunt that is a rule and looks at every event as it comes in. */
+export interface LiveHunt {
+  readonly place: RulePlace;
+  readonly hunt: HuntRule;
+  readonly plan: Plan;
+  readonly environment: Environment;
 }
 
-/** Correlations after those that they rest on. There is no circle among them. */
-function inOrderOfNeed(correlations: ActiveRule['correlations']): ActiveRule['correlations'] {
-  const byDocument = new Map(correlations.map((one) => [one.document, one]));
-  const ordered = new Set<ActiveRule['correlations'][number]>();
-  const take = (one: ActiveRule['correlations'][number]): void => {
-    for (const referred of one.rule.refers) {
-      const needed = byDocument.get(referred);
-      if (needed !== undefined && !ordered.has(needed)) take(needed);
-    }
-    ordered.add(one);
-  };
-  correlations.forEach(take);
-  return [...ordered];
-}
-
-/** Makes a rule text ready. @param lists values for `%name%` @throws SigmaError */
-export function activate(
-  id: string,
-  version: number,
-  text: string,
-  memory = new FieldMemory(),
-  lists?: Lists,
-): ActiveRule {
-  const documents = parseRules(text, lists);
-  const matchers = new Map<number, RuleMatcher>();
-  const correlations: { document: number; rule: CorrelationRule }[] = [];
-  const silent = new Set<number>();
-  documents.forEach((rule, document) => {
-    if (rule.type === 'detection') matchers.set(document, compileRule(rule, memory));
-    else {
-      correlations.push({ document, rule });
-      if (!rule.generate) rule.refers.forEach((referred) => silent.add(referred));
-    }
-  });
-  return {
-    id,
-    version,
-    documents,
-    matchers,
-    correlations: inOrderOfNeed(correlations),
-    reporting: new Set(documents.map((_, i) => i).filter((i) => !silent.has(i))),
-  };
-}
-
-/** One detection document of a rule text. */
-export interface ActiveDocument {
-  readonly active: ActiveRule;
-  readonly document: number;
-  readonly matcher: RuleMatcher;
-}
-
-/** All rules that are switched on, and a way to those that an event can meet. */
-export interface ActiveRules {
-  readonly rules: readonly ActiveRule[];
-  readonly documents: readonly ActiveDocument[];
-  /** Tells positions in `documents`. */
-  readonly index: RuleIndex;
-}
-
-/** @param memory the one the rules were made ready with */
-export function indexRules(rules: readonly ActiveRule[], memory = new FieldMemory()): ActiveRules {
-  const documents = rules.flatMap((active) =>
-    Array.from(active.matchers, ([document, matcher]) => ({ active, document, matcher })),
-  );
-  return {
-    rules,
-    documents,
-    index: new RuleIndex(
-      documents.map(({ matcher }) => matcher.rule.predicate),
-      memory,
-    ),
-  };
+/** Everything that is asked of an event at intake. */
+export interface IntakeRules extends ActiveRules {
+  readonly hunts: readonly LiveHunt[];
 }
 
 /** The rules that are switched on, as of the transaction that asks. */
 export class RuleSet {
   private version = '';
   /** Whether a rule names lists, so that it changes with them. */
-  private namesLists = false;
-  private rules: ActiveRules = indexRules([]);
+  private withLists = false;
+  private rules: IntakeRules | undefined;
+  private readonly texts = new TextCache();
 
-  async current(client: PoolClient): Promise<ActiveRules> {
+  async current(client: PoolClient): Promise<IntakeRules> {
     const versions = await configVersions(client);
-    const version = this.namesLists ? `${versions.rules} ${versions.sources}` : String(versions.rules);
-    if (version === this.version) return this.rules;
-    const { rows } = await client.query<{ id: string; version: number; text: string }>(
-      'SELECT id, version, text FROM rules WHERE enabled ORDER BY id',
+    const version = this.withLists ? `${versions.rules} ${versions.sources}` : String(versions.rules);
+    if (version === this.version && this.rules !== undefined) return this.rules;
+    const rows = await runningTexts(client);
+    const texts = rows.map(({ text }) => text);
+    const pack = loadPack(
+      rows.map(({ id: name, text, live }) => ({ name, text, standby: !live })),
+      await ruleLists(client, texts),
+      (text) => this.texts.open(text),
     );
-    const lists = await ruleLists(
-      client,
-      rows.map(({ text }) => text),
-    );
-    const memory = new FieldMemory();
-    this.rules = indexRules(
-      rows.flatMap((row) => activated(row, memory, lists)),
-      memory,
-    );
-    this.namesLists = rows.some(({ text }) => namesLists(text));
-    this.version = this.namesLists ? `${versions.rules} ${versions.sources}` : String(versions.rules);
+    const hunts = pack.hunts.filter(({ hunt }) => hunt.runs.how === 'live');
+    this.rules = {
+      ...activateRules(pack, rows, await logSourceEntries(client)),
+      hunts: await liveHunts(client, rows, hunts),
+    };
+    this.withLists = hunts.length > 0 || texts.some(namesLists);
+    this.version = this.withLists ? `${versions.rules} ${versions.sources}` : String(versions.rules);
     return this.rules;
   }
 }
 
-/** A rule made ready; none where a list that it names is gone: the others, and intake, go on. */
-function activated(
-  row: { readonly id: string; readonly version: number; readonly text: string },
-  memory: FieldMemory,
-  lists: Lists,
-): ActiveRule[] {
+/** Hunts made ready; one that can no longer be read is left out: the others, and intake, go on. */
+async function liveHunts(
+  client: PoolClient,
+  homes: readonly RunningText[],
+  hunts: ReturnType<typeof loadPack>['hunts'],
+): Promise<LiveHunt[]> {
+  if (hunts.length === 0) return [];
+  const { rows: lists } = await client.query<ListRef>(
+    `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l`,
+  );
+  const lookups = await loadLookups(
+    client,
+    lists.map(({ name }) => name),
+  );
+  const environment: Environment = { rowsOf: ({ name }) => lookups.lists.get(name) ?? (() => undefined) };
+  return hunts.flatMap(({ hunt, origin }) => {
+    const plan = planOfLive(hunt.hunt, lists, 0);
+    return plan === null ? [] : [{ place: placeOf(homes, origin), hunt, plan, environment }];
+  });
+}
+
+/** The plan of a hunt that looks at events one by one; null where it is none or cannot be read. */
+function planOfLive(text: string, lists: readonly ListRef[], now: Instant): Plan | null {
   try {
-    return [activate(row.id, row.version, row.text, memory, lists)];
+    const { plan, until } = compileFollowable(text, { window: { from: EARLIEST, to: LATEST }, now, lists });
+    return until === null ? plan : null;
   } catch (error) {
-    if (error instanceof SigmaError) return [];
+    if (error instanceof HuntError) return null;
     throw error;
   }
 }

@@ -7,6 +7,7 @@ import { storable } from '../../core/text/storable.js';
 import type { RecordOutcome } from '../../core/wire/sources.js';
 import { copyLines } from '../store/copy.js';
 import { transaction } from '../store/transaction.js';
+import { logSourceOf } from '../sql/log-sources.js';
 import { addHourCounts } from '../sql/derived.js';
 import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
 import type { IntakeSource } from './catalogue.js';
@@ -149,7 +150,7 @@ export class RecordStore implements RecordWriter {
         : await detectInBatch(
             client,
             fresh,
-            source.recipe.recipe.logsource ?? {},
+            { source: source.name, logsource: logSourceOf(source.recipe.recipe.logsource ?? {}) },
             await this.rules.current(client),
           );
     await countSource(client, source.name, fresh, sorted.events.length - fresh.length, newlyAside);

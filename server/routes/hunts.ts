@@ -13,48 +13,17 @@ import { moment, nothing } from '../../core/wire/common.js';
 import { EventStream } from '../http/event-stream.js';
 import { ANSWERED, route, type Route } from '../http/route.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
-import { toProblem, Failure, invalid } from '../http/failure.js';
-import { huntFailure } from '../http/mount.js';
-import { HuntError } from '../../core/wick/hunt-error.js';
+import { Failure, invalid } from '../http/failure.js';
+import { streamPieces } from '../http/stream-pieces.js';
 import type { Following } from '../live/follow.js';
 import { readCarried } from './read-carried.js';
-import type { HuntPiece, Hunts } from '../services/hunts.js';
-import type { Response } from 'express';
+import type { Hunts } from '../services/hunts.js';
 
 const byId = {
   type: 'object',
   required: ['id'],
   properties: { id: { type: 'string', pattern: '^[0-9a-f]{32}$' } },
 } as const;
-
-/** Writes pieces as JSON lines as they come; a failure on the way is the last line. */
-async function streamPieces(
-  pieces: AsyncGenerator<HuntPiece>,
-  response: Response,
-  signal: AbortSignal,
-): Promise<void> {
-  // Anything wrong with the hunt itself shows before the first line, as an ordinary failure.
-  const first = await pieces.next();
-  response.type('application/x-ndjson');
-  const write = async (piece: unknown): Promise<void> => {
-    if (response.write(`${JSON.stringify(piece)}\n`) || signal.aborted) return;
-    // Whoever went away while the line was written never drains.
-    await once(response, 'drain', { signal }).catch(() => undefined);
-  };
-  try {
-    if (!first.done) await write(first.value);
-    for await (const piece of pieces) {
-      // Leaving the loop closes the statement behind it.
-      if (signal.aborted) return;
-      await write(piece);
-    }
-  } catch (error) {
-    const failure = error instanceof Failure ? error : error instanceof HuntError ? huntFailure(error) : null;
-    if (failure === null) throw error;
-    await write({ piece: 'failure', problem: toProblem(failure) });
-  }
-  response.end();
-}
 
 /** A hunt that is followed stands in the address. */
 const LONGEST_FOLLOWED = 8000;

@@ -128,7 +128,7 @@ export class Alerts {
   /** New matches gather in the one open alert of a subject, so a settled one cannot come back beside it. */
   private async requireOnlyOpen(client: PoolClient, id: number): Promise<void> {
     const { rows } = await client.query<{ id: number }>(
-      `SELECT o.id FROM alerts a JOIN alerts o ON o.rule = a.rule AND o.document = a.document AND o.subject = a.subject AND o.id <> a.id
+      `SELECT o.id FROM alerts a JOIN alerts o ON o.rule = a.rule AND o.document = a.document AND o.key = a.key AND o.id <> a.id
         WHERE a.id = $1 AND o.state <> 'settled'`,
       [id],
     );

@@ -29,6 +29,7 @@ import type { Question } from '../../core/wire/paths.js';
 import { Failure, invalid, notFound } from '../http/failure.js';
 import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { eventColumnsSql } from '../sql/event-read.js';
+import { rulesOfEvent } from '../sql/rule-marks.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { readHuntRow } from '../store/hunt-rows.js';
 import { prepareHunt } from '../store/prepare-hunt.js';
@@ -387,8 +388,12 @@ export class Hunts {
   async event(id: string, signal: AbortSignal): Promise<StoredEventWire> {
     const [found] = await this.events([id], signal);
     if (found === undefined) throw notFound(`event "${id}"`);
-    const explained = await this.explain(found);
-    return Object.keys(explained).length === 0 ? found : { ...found, explained };
+    const [explained, marked] = await Promise.all([this.explain(found), rulesOfEvent(this.pool, id)]);
+    return {
+      ...found,
+      ...(Object.keys(explained).length > 0 && { explained }),
+      ...(marked.length > 0 && { marked }),
+    };
   }
 
   /** The codes of an event in plain words, from the lists that anyone may put right. */

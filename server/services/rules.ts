@@ -1,66 +1,135 @@
-import type { Pool } from 'pg';
+import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import type { Rule } from '../../core/sigma/predicate.js';
-import { describeRule } from '../../core/sigma/describe.js';
-import { parseRules } from '../../core/sigma/parse-rules.js';
-import { SigmaError } from '../../core/sigma/sigma-error.js';
-import type { RuleCheck, RuleSummary, RuleWire } from '../../core/wire/rules.js';
+import { columnDef, columnNames } from '../../core/events/columns.js';
+import { modifiers } from '../../core/sigma/modifiers/index.js';
+import { techniques } from '../../core/sigma/techniques.js';
+import type { HuntRule, Rule } from '../../core/sigma/predicate.js';
+import type { RuleCheck, RuleSummary, RuleVersions, RuleWire, RuleWordsWire } from '../../core/wire/rules.js';
 import { Failure, notFound } from '../http/failure.js';
 import { bumpConfig } from '../sql/config.js';
-import { ruleLists } from '../sql/rule-lists.js';
 import { transaction } from '../store/transaction.js';
+import { checkRule, replayOf } from './check-rule.js';
+import { absentOf, detectionsUnder, RuleReading, sourcesOf, type ReadText } from './rule-reading.js';
+import { RuleWords } from './rule-words.js';
 
 interface RuleRow {
   readonly id: string;
   readonly title: string;
   readonly level: RuleSummary['level'];
+  readonly type: RuleSummary['type'];
+  readonly does: RuleSummary['does'];
+  readonly state: RuleSummary['state'];
   readonly version: number;
-  readonly enabled: boolean;
+  readonly live_version: number | null;
+  readonly owner: string | null;
+  readonly tags: string[];
   readonly updated: Instant;
   readonly alerts: number;
+  readonly recent: number;
 }
 
 const SELECT_RULES = `
-  SELECT r.id, r.title, r.level, r.version, r.enabled, r.updated,
-         (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts`;
+  SELECT r.id, r.title, r.level, r.type, r.does, r.state, r.version, r.live_version, r.owner, r.tags, r.updated,
+         (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
+         (SELECT coalesce(sum(a.matches), 0) FROM alerts a WHERE a.rule = r.id AND a.first_event > now() - interval '7 days')
+         + (SELECT count(*) FROM rule_marks m WHERE m.rule = r.id AND m.event_time > now() - interval '7 days') AS recent`;
 
-const toSummary = (row: RuleRow): RuleSummary => ({
+const toSummary = (row: RuleRow, problem: string | null, sources: readonly string[]): RuleSummary => ({
   id: row.id,
   title: row.title,
   level: row.level,
+  type: row.type,
+  does: row.does,
+  state: row.state,
   version: row.version,
-  enabled: row.enabled,
+  liveVersion: row.live_version,
+  owner: row.owner,
+  tags: row.tags,
   updated: formatInstant(row.updated),
   alerts: row.alerts,
+  recent: Number(row.recent),
+  problem,
+  sources: [...sources],
 });
 
-/** Reads a rule text against the lists there are. @throws Failure 422 with the line */
-async function read(pool: Pool, text: string): Promise<readonly Rule[]> {
-  const lists = await ruleLists(pool, [text]);
-  try {
-    return parseRules(text, lists);
-  } catch (error) {
-    if (!(error instanceof SigmaError)) throw error;
-    throw new Failure(422, 'bad-rule', `Line ${error.line}: ${error.message}.`, {
-      place: { line: error.line, column: 1, end: 1 },
-      cause: error,
-    });
-  }
+/** What a list shows of a text. */
+export interface TextHead {
+  readonly title: string;
+  readonly level: RuleSummary['level'];
+  readonly type: RuleSummary['type'];
+  readonly does: RuleSummary['does'];
+  readonly owner: string | null;
+  readonly tags: readonly string[];
 }
 
+const LAST = -1;
+
 /** The document a text is known by: the last one, which rests on those before it. */
-const headOf = (rules: readonly Rule[]): Rule => {
-  const head = rules[rules.length - 1];
-  if (head === undefined) throw new Failure(422, 'bad-rule', 'The text holds no rule.');
-  return head;
-};
+export function headOf({ pack, own, hunts }: ReadText, text: string): TextHead {
+  const rule: Rule | HuntRule | undefined = hunts.at(LAST) ?? pack.rules[own.at(LAST) ?? LAST];
+  if (rule === undefined) {
+    const title = /^title:\s*(.+)$/m.exec(text)?.[1]?.trim() ?? 'Filter';
+    return { title, level: 'informational', type: 'filter', does: 'mark', owner: null, tags: [] };
+  }
+  const { title, level, type, tags, settings } = rule;
+  return { title, level, type, does: settings.does, owner: settings.owner, tags };
+}
+
+/** Refuses a text with a mistake. @throws Failure 422 with the line */
+export function requireRight({ mistake }: Pick<RuleCheck, 'mistake'>): void {
+  if (mistake === null) return;
+  throw new Failure(422, 'bad-rule', `Line ${mistake.line}: ${mistake.message}.`, {
+    place: { line: mistake.line, column: 1, end: 1 },
+  });
+}
 
 export class Rules {
-  constructor(private readonly pool: Pool) {}
+  readonly reading: RuleReading;
+  readonly words: RuleWords;
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly now: () => Instant = () => Date.now() * 1000,
+  ) {
+    this.reading = new RuleReading(pool);
+    this.words = new RuleWords(pool);
+  }
 
   async all(): Promise<RuleSummary[]> {
-    const { rows } = await this.pool.query<RuleRow>(`${SELECT_RULES} FROM rules r ORDER BY r.title`);
-    return rows.map(toSummary);
+    const [{ rows }, states] = await Promise.all([
+      this.pool.query<RuleRow>(`${SELECT_RULES} FROM rules r ORDER BY r.title, r.id`),
+      this.states(),
+    ]);
+    return rows.map((row) => {
+      const { problem = null, sources = [] } = states.get(row.id) ?? {};
+      return toSummary(row, problem, sources);
+    });
+  }
+
+  /** Of each rule text, why it cannot run and which sources it is asked of. */
+  private async states(): Promise<Map<string, { problem: string | null; sources: readonly string[] }>> {
+    const { running, pack, entries, sources } = await this.reading.all();
+    const states = new Map(
+      running.map(({ id }, file): [string, { problem: string | null; sources: readonly string[] }] => {
+        const [refused] = pack.refused.filter((one) => one.file === id);
+        const detections = pack.origins.flatMap((origin, at) =>
+          origin.file === file ? detectionsUnder(pack.rules, at) : [],
+        );
+        const asked = [...new Set(detections.flatMap((rule) => sourcesOf(rule, sources, entries)))].sort();
+        const hunts = pack.hunts.some(({ origin }) => origin.file === file);
+        return [
+          id,
+          {
+            problem:
+              refused === undefined
+                ? absentOf(detections, sources, entries)
+                : `line ${refused.line}: ${refused.reason}`,
+            sources: hunts ? sources.map(({ source }) => source) : asked,
+          },
+        ];
+      }),
+    );
+    return states;
   }
 
   /** @throws Failure 404 */
@@ -69,59 +138,86 @@ export class Rules {
       `${SELECT_RULES}, r.text FROM rules r WHERE r.id = $1`,
       [id],
     );
-    if (rows[0] === undefined) throw notFound('rule of this id');
-    return { ...toSummary(rows[0]), text: rows[0].text };
+    const row = rows[0];
+    if (row === undefined) throw notFound('rule of this id');
+    const [states, replayed] = await Promise.all([this.states(), replayOf(this.pool, row.text)]);
+    const { problem = null, sources = [] } = states.get(id) ?? {};
+    return { ...toSummary(row, problem, sources), text: row.text, replayed };
   }
 
-  /** What a text says in plain words, or its first mistake. */
-  async check(text: string): Promise<RuleCheck> {
-    const lists = await ruleLists(this.pool, [text]);
-    try {
-      const rules = parseRules(text, lists);
-      return {
-        documents: rules.map((rule) => ({
-          title: rule.title,
-          line: rule.line,
-          says: describeRule(rule, rules),
-        })),
-        mistake: null,
-      };
-    } catch (error) {
-      if (!(error instanceof SigmaError)) throw error;
-      return { documents: [], mistake: { line: error.line, message: error.message } };
-    }
+  /** @throws Failure 404 */
+  async versions(id: string): Promise<RuleVersions['versions']> {
+    const { rows } = await this.pool.query<{
+      version: number;
+      author: string;
+      created: Instant;
+      why: string;
+      text: string;
+    }>(
+      'SELECT version, author, created, why, text FROM rule_versions WHERE rule = $1 ORDER BY version DESC LIMIT 200',
+      [id],
+    );
+    if (rows.length === 0) throw notFound('rule of this id');
+    return rows.map(({ created, ...version }) => ({ ...version, at: formatInstant(created) }));
   }
 
-  /** Adds a rule, switched off. @throws Failure 422 */
-  async add(text: string, author: string): Promise<RuleWire> {
-    const head = headOf(await read(this.pool, text));
-    const id = await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ id: string }>(
-        'INSERT INTO rules (title, level, text) VALUES ($1, $2, $3) RETURNING id',
-        [head.title, head.level, text],
-      );
-      const made = rows[0]?.id ?? '';
-      await client.query('INSERT INTO rule_versions (rule, version, text, author) VALUES ($1, 1, $2, $3)', [
-        made,
-        text,
-        author,
-      ]);
-      await bumpConfig(client, 'rules');
-      return made;
-    });
-    return this.one(id);
+  /** What a text says in plain words, or its first mistake. @param id the rule it is to become */
+  async check(text: string, id: string | null = null): Promise<RuleCheck> {
+    return checkRule({ pool: this.pool, reading: this.reading, words: this.words, now: this.now }, text, id);
+  }
+
+  /** What a rule may name. */
+  async nameable(): Promise<RuleWordsWire> {
+    const [fields, { pack, entries, sources }, lists] = await Promise.all([
+      this.words.ownFields(),
+      this.reading.all(),
+      this.pool.query<{ name: string }>('SELECT name FROM lists ORDER BY name'),
+    ]);
+    const known = [...entries, ...sources].map(({ logsource }) => logsource);
+    const wordsOf = (part: 'category' | 'product' | 'service'): string[] =>
+      [...new Set(known.flatMap((logsource) => logsource[part] ?? []))].sort();
+    return {
+      fields: [
+        ...columnNames.map((name) => ({ name, meaning: columnDef(name).meaning })),
+        ...Array.from(fields, ([name, of]) => ({ name, meaning: `of ${of.join(', ')}` })),
+      ],
+      logsources: {
+        category: wordsOf('category'),
+        product: wordsOf('product'),
+        service: wordsOf('service'),
+      },
+      lists: lists.rows.map(({ name }) => name),
+      rules: [...new Set(pack.rules.flatMap(({ name }) => name ?? []))].sort(),
+      techniques: { ...techniques },
+      modifiers: Object.fromEntries(Object.entries(modifiers).map(([name, { meaning }]) => [name, meaning])),
+    };
+  }
+
+  /** Adds a rule as a draft. @throws Failure 422 */
+  async add(text: string, author: string, why = ''): Promise<RuleWire> {
+    const read = await this.requireReadable(text, null);
+    return this.one(
+      await transaction(this.pool, (client) => insertRule(client, headOf(read, text), text, author, why)),
+    );
+  }
+
+  private async requireReadable(text: string, id: string | null): Promise<ReadText> {
+    const read = await this.reading.read(text, id);
+    requireRight(read);
+    return read;
   }
 
   /**
-   * Changes a rule's text, which makes a version, or switches it on or off.
-   * @throws Failure 404, 409 when someone else changed it meanwhile, 422 for a text with a mistake
+   * Changes a rule's text, which makes a version, or switches a version on or the rule off.
+   * @throws Failure 404, 409 when someone else changed it meanwhile or it was not replayed, 422 for a text with a mistake
    */
   async change(
     id: string,
-    change: { text?: string; enabled?: boolean; version?: number },
+    change: { text?: string; why?: string; state?: 'on' | 'off'; version?: number },
     author: string,
   ): Promise<RuleWire> {
-    const head = change.text === undefined ? null : headOf(await read(this.pool, change.text));
+    const { text, why = '', state, version } = change;
+    const read = text === undefined ? null : await this.requireReadable(text, id);
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ version: number; text: string }>(
         'SELECT version, text FROM rules WHERE id = $1 FOR UPDATE',
@@ -129,30 +225,108 @@ export class Rules {
       );
       const before = rows[0];
       if (before === undefined) throw notFound('rule of this id');
-      if (change.version !== undefined && change.version !== before.version) {
+      if (version !== undefined && state !== 'off' && version !== before.version)
         throw new Failure(
           409,
           'changed-meanwhile',
-          `This rule is at version ${before.version} by now, and your change was made from version ${change.version}. Open it again and repeat the change.`,
+          `This rule is at version ${before.version} by now, and your change was made from version ${version}. Open it again and repeat the change.`,
         );
+      let newest = before;
+      if (read !== null && text !== undefined && text !== before.text) {
+        newest = { version: before.version + 1, text };
+        await keepVersion(client, id, newest, headOf(read, text), author, why);
       }
-      if (head !== null && change.text !== before.text) {
-        await client.query(
-          'UPDATE rules SET title = $2, level = $3, text = $4, version = version + 1, updated = now() WHERE id = $1',
-          [id, head.title, head.level, change.text],
-        );
-        await client.query(
-          'INSERT INTO rule_versions (rule, version, text, author) VALUES ($1, $2, $3, $4)',
-          [id, before.version + 1, change.text, author],
-        );
-      }
-      if (change.enabled !== undefined)
-        await client.query('UPDATE rules SET enabled = $2, updated = now() WHERE id = $1', [
+      if (state === 'on') await this.requireProved(newest.text, id);
+      if (state !== undefined)
+        await client.query(`UPDATE rules SET state = $2, live_version = $3, updated = now() WHERE id = $1`, [
           id,
-          change.enabled,
+          state,
+          state === 'on' ? newest.version : null,
         ]);
       await bumpConfig(client, 'rules');
     });
     return this.one(id);
   }
+
+  /** A rule goes on only after its replay was looked at, and its tests hold. @throws Failure 409, 422 */
+  private async requireProved(text: string, id: string): Promise<void> {
+    const check = await this.check(text, id);
+    requireRight(check);
+    const failed = check.tests.filter(({ passed }) => !passed);
+    if (failed[0] !== undefined)
+      throw new Failure(
+        409,
+        'test-failed',
+        `The test "${failed[0].name}" fails: ${failed[0].said}, but it must ${failed[0].must === 'match' ? 'match' : 'pass it over'}. Put the rule or the test right.`,
+      );
+    if (check.replayed === null)
+      throw new Failure(
+        409,
+        'not-replayed',
+        'This version was never replayed. Replay it, look at what it would have said, and switch it on then.',
+      );
+  }
+
+  /** Removes a rule that never told anything. @throws Failure 404, 409 */
+  async remove(id: string): Promise<void> {
+    await transaction(this.pool, async (client) => {
+      const { rows } = await client.query<{ state: string; told: boolean }>(
+        `SELECT state, EXISTS (SELECT 1 FROM alerts a WHERE a.rule = r.id) AS told FROM rules r WHERE id = $1 FOR UPDATE`,
+        [id],
+      );
+      if (rows[0] === undefined) throw notFound('rule of this id');
+      if (rows[0].state === 'on')
+        throw new Failure(409, 'rule-is-on', 'This rule is on. Switch it off before you remove it.');
+      if (rows[0].told)
+        throw new Failure(
+          409,
+          'rule-has-alerts',
+          'Alerts of this rule are kept, and would go with it. Leave it switched off instead.',
+        );
+      await client.query('DELETE FROM rules WHERE id = $1', [id]);
+      await bumpConfig(client, 'rules');
+    });
+  }
+}
+
+/** Writes a rule and its first version down, as a draft. @returns its id */
+export async function insertRule(
+  client: PoolClient,
+  head: TextHead,
+  text: string,
+  author: string,
+  why: string,
+  file: string | null = null,
+): Promise<string> {
+  const { rows } = await client.query<{ id: string }>(
+    'INSERT INTO rules (title, level, type, does, owner, tags, text, file) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) RETURNING id',
+    [head.title, head.level, head.type, head.does, head.owner, head.tags, text, file],
+  );
+  const id = rows[0]?.id ?? '';
+  await client.query(
+    'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, 1, $2, $3, $4)',
+    [id, text, author, why],
+  );
+  await bumpConfig(client, 'rules');
+  return id;
+}
+
+/** Writes a new version of a rule down. */
+export async function keepVersion(
+  client: PoolClient,
+  id: string,
+  { version, text }: { readonly version: number; readonly text: string },
+  head: TextHead,
+  author: string,
+  why: string,
+): Promise<void> {
+  await client.query(
+    `UPDATE rules SET title = $2, level = $3, type = $4, does = $5, owner = $6, tags = $7, text = $8, version = $9, updated = now() WHERE id = $1`,
+    [id, head.title, head.level, head.type, head.does, head.owner, head.tags, text, version],
+  );
+  await client.query(
+    'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, $2, $3, $4, $5)',
+    [id, version, text, author, why],
+  );
+  await bumpConfig(client, 'rules');
 }

@@ -11,40 +11,78 @@ export interface AlertMatches {
   readonly level: string;
   readonly subject: string;
   readonly subjectFields: Readonly<Record<string, string>>;
+  /** Matches of one key gather in one alert. */
+  readonly key: string;
+  /** For so long after it began an alert gathers matches of its key even where it is settled, microseconds. */
+  readonly quiet: number;
   /** How many times the rule matched. */
   readonly matches: number;
+  /** When it first and last happened. */
+  readonly first: Instant;
+  readonly last: Instant;
   readonly events: readonly { readonly id: string; readonly time: Instant }[];
 }
 
-const nameOf = (row: { rule: string; document: number; subject: string }): string =>
-  `${row.rule} ${row.document} ${row.subject}`;
+const nameOf = (row: { rule: string; document: number; key: string }): string =>
+  `${row.rule} ${row.document} ${row.key}`;
+
+/** How matches come in: one jsonb set of records, `$1`. */
+const MATCHES = `jsonb_to_recordset($1) AS m(rule uuid, document int, "ruleVersion" int, title text, level text, subject text,
+            "subjectFields" jsonb, key text, quiet int8, matches int, first timestamptz, last timestamptz)`;
+
+/** Gathers matches in alerts that are settled while their quiet still holds. */
+const GATHER_IN_QUIET = `
+  UPDATE alerts AS a
+     SET matches = a.matches + m.matches,
+         first_event = least(a.first_event, m.first),
+         last_event = greatest(a.last_event, m.last),
+         updated = now()
+    FROM ${MATCHES}
+   WHERE a.state = 'settled' AND m.quiet > 0
+     AND m.first <= a.first_event + make_interval(secs => m.quiet / 1e6)
+     AND a.id = (SELECT l.id FROM alerts AS l WHERE l.rule = m.rule AND l.document = m.document AND l.key = m.key
+                  ORDER BY l.state <> 'settled' DESC, l.first_event DESC LIMIT 1)
+  RETURNING a.id, a.rule, a.document, a.key`;
+
+const OPEN_OR_GATHER = `
+  INSERT INTO alerts (rule, document, rule_version, title, level, subject, subject_fields, key, matches, first_event, last_event)
+  SELECT m.rule, m.document, m."ruleVersion", m.title, m.level, m.subject, m."subjectFields", m.key, m.matches, m.first, m.last
+    FROM ${MATCHES}
+  ON CONFLICT (rule, document, key) WHERE state <> 'settled' DO UPDATE
+     SET matches = alerts.matches + excluded.matches,
+         rule_version = excluded.rule_version,
+         first_event = least(alerts.first_event, excluded.first_event),
+         last_event = greatest(alerts.last_event, excluded.last_event),
+         updated = now()
+  RETURNING id, rule, document, key`;
+
+interface GatheredRow {
+  readonly id: number;
+  readonly rule: string;
+  readonly document: number;
+  readonly key: string;
+}
 
 /**
- * Gathers matches in the open alert of their rule and subject, or opens one, and writes down the evidence.
+ * Gathers matches in the open alert of their rule and key, or in a settled one while its quiet holds, or opens one; and
+ * writes down the evidence.
  * @returns the ids of the alerts that were opened or grew
  */
 export async function gatherAlerts(client: PoolClient, found: readonly AlertMatches[]): Promise<number[]> {
   if (found.length === 0) return [];
   // In one order everywhere, so that two batches cannot wait for each other.
   const sorted = [...found].sort((a, b) => (nameOf(a) < nameOf(b) ? -1 : 1));
-  const records = sorted.map(({ events, ...rest }) => {
-    const times = events.map((event) => event.time);
-    return { ...rest, first: formatInstant(Math.min(...times)), last: formatInstant(Math.max(...times)) };
-  });
-  const { rows } = await client.query<{ id: number; rule: string; document: number; subject: string }>(
-    `INSERT INTO alerts (rule, document, rule_version, title, level, subject, subject_fields, matches, first_event, last_event)
-     SELECT m.rule, m.document, m."ruleVersion", m.title, m.level, m.subject, m."subjectFields", m.matches, m.first, m.last
-       FROM jsonb_to_recordset($1) AS m(rule uuid, document int, "ruleVersion" int, title text, level text, subject text,
-            "subjectFields" jsonb, matches int, first timestamptz, last timestamptz)
-     ON CONFLICT (rule, document, subject) WHERE state <> 'settled' DO UPDATE
-        SET matches = alerts.matches + excluded.matches,
-            rule_version = excluded.rule_version,
-            first_event = least(alerts.first_event, excluded.first_event),
-            last_event = greatest(alerts.last_event, excluded.last_event),
-            updated = now()
-     RETURNING id, rule, document, subject`,
-    [JSON.stringify(records)],
-  );
+  const records = sorted.map(({ events: _, first, last, ...rest }) => ({
+    ...rest,
+    first: formatInstant(first),
+    last: formatInstant(last),
+  }));
+  const quiet = await client.query<GatheredRow>(GATHER_IN_QUIET, [JSON.stringify(records)]);
+  const gathered = new Set(quiet.rows.map(nameOf));
+  const rest = records.filter((record) => !gathered.has(nameOf(record)));
+  const opened =
+    rest.length === 0 ? [] : (await client.query<GatheredRow>(OPEN_OR_GATHER, [JSON.stringify(rest)])).rows;
+  const rows = [...quiet.rows, ...opened];
   const ids = new Map(rows.map((row) => [nameOf(row), row.id]));
   const evidence = sorted.flatMap((match) =>
     match.events.map((event) => ({

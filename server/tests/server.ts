@@ -116,6 +116,25 @@ export class Caller {
   }
 }
 
+/** A span of time that all events of tests lie in. */
+export const TEST_TIME = { from: '2026-11-13T00:00:00Z', to: '2026-11-16T00:00:00Z' } as const;
+
+/** Keeps a rule, looks at its replay and switches it on. @returns it as it was kept */
+export async function addRule(caller: Caller, text: string): Promise<{ id: string; version: number }> {
+  const { status, json } = await caller.call('POST', '/rules', { text });
+  if (status !== 200) throw new Error(`The rule was not kept: ${json.detail}`);
+  await switchOn(caller, json.id, text);
+  return json;
+}
+
+/** Looks at the replay of a rule's newest text and switches it on. */
+export async function switchOn(caller: Caller, id: string, text: string): Promise<void> {
+  const replay = await caller.fetch('POST', '/rules/replay', { text, id, window: TEST_TIME });
+  await replay.text();
+  const { status, json } = await caller.call('PATCH', `/rules/${id}`, { state: 'on' });
+  if (status !== 200) throw new Error(`The rule was not switched on: ${json.detail}`);
+}
+
 /** Sends records as a source would. */
 export async function send(
   server: TestServer,

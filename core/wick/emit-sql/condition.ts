@@ -1,3 +1,4 @@
+import { emitPredicate } from '../../detect/emit-predicate.js';
 import { formatNetwork, parseNetwork } from '../../net/network.js';
 import { toPostgres } from '../../text/regex-emit.js';
 import { unreachable } from '../../base/unreachable.js';
@@ -71,6 +72,8 @@ export function emitCondition(emit: Emit, condition: Condition): string {
       return `${emit.expr(condition.value)} IS NULL`;
     case 'has':
       return emitHas(emit.out, condition.needle);
+    case 'meets':
+      return emitPredicate(emit.out, condition.predicate);
     default:
       return unreachable(condition);
   }

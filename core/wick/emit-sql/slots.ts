@@ -1,3 +1,4 @@
+import { isColumnName } from '../../events/columns.js';
 import type { Aggregate, Condition, Expr, OrderKey } from '../plan.js';
 import { column } from './sql-writer.js';
 
@@ -16,8 +17,12 @@ export function slotsOf(parts: readonly unknown[]): ReadonlySet<string> | null {
     }
     if ('op' in part) {
       if (part.op === 'has') all = true;
+      // Conditions of rules name fields, of which the source's own come first.
+      if (part.op === 'field') found.add('original');
+      if (part.op === 'keyword') for (const slot of ['message', 'raw', 'original']) found.add(slot);
       if ((part.op === 'column' || part.op === 'path') && 'slot' in part) found.add(String(part.slot));
     }
+    if ('field' in part && typeof part.field === 'string' && isColumnName(part.field)) found.add(part.field);
     Object.values(part).forEach(walk);
   };
   parts.forEach(walk);

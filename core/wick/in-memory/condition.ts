@@ -1,5 +1,6 @@
 import { lowerAscii } from '../../base/code-points.js';
 import { isJsonObject, type Json } from '../../base/json.js';
+import { compilePredicate } from '../../detect/matcher.js';
 import { unreachable } from '../../base/unreachable.js';
 import { columnNames } from '../../events/columns.js';
 import type { Event } from '../../events/event.js';
@@ -84,6 +85,10 @@ export function compileCondition(condition: Condition, compile: Compile): Test {
     case 'has': {
       const needle = lowerAscii(condition.needle);
       return (row) => row.event !== null && eventHas(row.event, needle);
+    }
+    case 'meets': {
+      const meets = compilePredicate(condition.predicate);
+      return (row) => row.event !== null && meets(row.event);
     }
     default:
       return unreachable(condition);

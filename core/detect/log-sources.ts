@@ -1,0 +1,123 @@
+import { unreachable } from '../base/unreachable.js';
+import type { Event } from '../events/event.js';
+import type { DetectionRule, LogSource, Predicate, ValueTest } from '../sigma/predicate.js';
+import { FieldMemory } from './field-memory.js';
+import { compilePredicate, logSourceFits, type EventTest } from './matcher.js';
+
+/** What a log source of the open format means here: which events it speaks of, and what it calls their fields. */
+export interface LogSourceEntry {
+  readonly logsource: LogSource;
+  /** Kinds of events; none named, any. */
+  readonly kinds: readonly string[];
+  /** Sources by name; none named, any. */
+  readonly sources: readonly string[];
+  /** Our name, or one of the source's own fields, by the name that rules use. */
+  readonly fields: Readonly<Record<string, string>>;
+}
+
+/** What the records of a source are. */
+export interface RecordsOf {
+  readonly source: string;
+  /** As its recipe says. */
+  readonly logsource: LogSource;
+}
+
+/** One way in which a rule applies: to what, and asking for which fields. */
+export interface RuleVariant {
+  readonly predicate: Predicate;
+  /** Kinds it is asked of; null for any. */
+  readonly kinds: readonly string[] | null;
+  appliesTo(records: RecordsOf): boolean;
+}
+
+const PARTS = ['category', 'product', 'service'] as const;
+
+function renameTest(test: ValueTest, fields: LogSourceEntry['fields']): ValueTest {
+  if (test.test === 'fieldref') return { ...test, field: fields[test.field] ?? test.field };
+  return test.test === 'time-part' ? { ...test, of: renameTest(test.of, fields) } : test;
+}
+
+/** A condition with its fields called otherwise. */
+function renameFields(predicate: Predicate, fields: LogSourceEntry['fields']): Predicate {
+  switch (predicate.op) {
+    case 'always':
+    case 'keyword':
+      return predicate;
+    case 'and':
+    case 'or':
+      return { ...predicate, parts: predicate.parts.map((part) => renameFields(part, fields)) };
+    case 'not':
+      return { ...predicate, part: renameFields(predicate.part, fields) };
+    case 'field':
+      return {
+        ...predicate,
+        field: fields[predicate.field] ?? predicate.field,
+        test: renameTest(predicate.test, fields),
+      };
+    default:
+      return unreachable(predicate);
+  }
+}
+
+/** An entry speaks of a rule where it says something that the rule asks for, and nothing else. */
+const speaksOf = (entry: LogSourceEntry, asked: LogSource): boolean =>
+  PARTS.some((part) => asked[part] !== undefined && entry.logsource[part] === asked[part]) &&
+  PARTS.every((part) => asked[part] === undefined || (entry.logsource[part] ?? asked[part]) === asked[part]);
+
+/** The entries of the table that concern a rule. */
+export const entriesOf = (rule: DetectionRule, entries: readonly LogSourceEntry[]): LogSourceEntry[] =>
+  entries.filter((entry) => speaksOf(entry, rule.logsource));
+
+/**
+ * The ways in which a rule applies: to records whose recipe says what the rule asks for, and by each entry of the table
+ * that does. What an entry leaves open, such as the product, is left to the recipe.
+ */
+export function variantsOf(rule: DetectionRule, entries: readonly LogSourceEntry[]): RuleVariant[] {
+  const { logsource, predicate } = rule;
+  const plain: RuleVariant = {
+    predicate,
+    kinds: null,
+    appliesTo: (records) => logSourceFits(logsource, records.logsource),
+  };
+  const byEntry = entriesOf(rule, entries).map(
+    ({ logsource: said, kinds, sources, fields }): RuleVariant => ({
+      predicate: renameFields(predicate, fields),
+      kinds: kinds.length === 0 ? null : kinds,
+      appliesTo: (records) =>
+        (sources.length === 0 || sources.includes(records.source)) &&
+        logSourceFits(logsource, { ...records.logsource, ...said }),
+    }),
+  );
+  return [plain, ...byEntry];
+}
+
+/** What a rule's fields may be called otherwise, by all entries that concern it. */
+export const renamesOf = (
+  rule: DetectionRule,
+  entries: readonly LogSourceEntry[],
+): Readonly<Record<string, string>> =>
+  Object.fromEntries(entriesOf(rule, entries).flatMap(({ fields }) => Object.entries(fields)));
+
+/** A rule ready to run over the events of sources, one way. */
+export interface VariantMatcher {
+  readonly predicate: Predicate;
+  appliesTo(records: RecordsOf): boolean;
+  readonly matches: EventTest;
+}
+
+/** Makes all ways of a rule ready. @param memory shared by rules that are asked about the same events */
+export function compileVariants(
+  rule: DetectionRule,
+  entries: readonly LogSourceEntry[],
+  memory = new FieldMemory(),
+): VariantMatcher[] {
+  return variantsOf(rule, entries).map(({ predicate, kinds, appliesTo }) => {
+    const test = compilePredicate(predicate, memory);
+    const wanted = kinds === null ? null : new Set(kinds);
+    return {
+      predicate,
+      appliesTo,
+      matches: wanted === null ? test : (event: Event) => wanted.has(event.kind ?? '') && test(event),
+    };
+  });
+}

@@ -1,0 +1,23 @@
+import { CronExpressionParser } from 'cron-parser';
+import { BUCKET_ORIGIN, type Instant } from '../../core/base/instant.js';
+import type { HuntRuns } from '../../core/sigma/predicate.js';
+
+/**
+ * When a hunt runs next. Spans are counted from Monday midnight UTC, so that every server and every replay has the same
+ * moments.
+ * @param after the moment it is to be later than
+ * @returns null for one that runs with every event
+ * @throws Error for a cron expression that cannot be read
+ */
+export function nextDue(runs: HuntRuns, after: Instant): Instant | null {
+  switch (runs.how) {
+    case 'live':
+      return null;
+    case 'every':
+      return Math.floor((after - BUCKET_ORIGIN) / runs.micros) * runs.micros + runs.micros + BUCKET_ORIGIN;
+    case 'cron': {
+      const currentDate = new Date(Math.floor(after / 1000));
+      return CronExpressionParser.parse(runs.expression, { currentDate, tz: 'UTC' }).next().getTime() * 1000;
+    }
+  }
+}

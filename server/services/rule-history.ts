@@ -1,0 +1,26 @@
+import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { HuntRunList } from '../../core/wire/rules.js';
+
+const MOST_RUNS = 50;
+
+/** What rules have done. */
+export class RuleHistory {
+  constructor(private readonly pool: Pool) {}
+
+  /** The last runs of a hunt that is a rule, the newest first. */
+  async runs(rule: string): Promise<HuntRunList['runs']> {
+    const { rows } = await this.pool.query<{
+      due: Instant;
+      version: number;
+      milliseconds: number;
+      measured: number | null;
+      told: number;
+      failure: string | null;
+    }>(
+      'SELECT due, version, milliseconds, measured, told, failure FROM hunt_runs WHERE rule = $1 ORDER BY due DESC LIMIT $2',
+      [rule, MOST_RUNS],
+    );
+    return rows.map(({ due, ...run }) => ({ due: formatInstant(due), ...run }));
+  }
+}

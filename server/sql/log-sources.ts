@@ -1,0 +1,46 @@
+import type { Pool, PoolClient } from 'pg';
+import type { LogSourceEntry, RecordsOf } from '../../core/detect/log-sources.js';
+import type { LogSource } from '../../core/sigma/predicate.js';
+
+interface LogSourceRow {
+  readonly category: string | null;
+  readonly product: string | null;
+  readonly service: string | null;
+  readonly kinds: string[];
+  readonly sources: string[];
+  readonly fields: Record<string, string>;
+}
+
+/** The log source that three words name, those that are missing left out. */
+export const logSourceOf = (row: {
+  readonly category?: string | null;
+  readonly product?: string | null;
+  readonly service?: string | null;
+}): LogSource => ({
+  ...(typeof row.category === 'string' && { category: row.category.toLowerCase() }),
+  ...(typeof row.product === 'string' && { product: row.product.toLowerCase() }),
+  ...(typeof row.service === 'string' && { service: row.service.toLowerCase() }),
+});
+
+/** The table of log sources, as rules are read by it. */
+export async function logSourceEntries(client: Pool | PoolClient): Promise<LogSourceEntry[]> {
+  const { rows } = await client.query<LogSourceRow>(
+    'SELECT category, product, service, kinds, sources, fields FROM log_sources ORDER BY id',
+  );
+  return rows.map((row) => ({
+    logsource: logSourceOf(row),
+    kinds: row.kinds,
+    sources: row.sources,
+    fields: row.fields,
+  }));
+}
+
+/** All sources, with what their recipes say their records are. */
+export async function recordsOfSources(client: Pool | PoolClient): Promise<RecordsOf[]> {
+  const { rows } = await client.query<{ name: string; logsource: Record<string, string> | null }>(
+    `SELECT s.name, r.logsource FROM sources s
+       JOIN LATERAL (SELECT document -> 'logsource' AS logsource FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
+      ORDER BY s.name`,
+  );
+  return rows.map(({ name, logsource }) => ({ source: name, logsource: logSourceOf(logsource ?? {}) }));
+}
