@@ -47,6 +47,8 @@ const NOBODY: Person = { name: '', displayName: '', role: 'reader' };
 
 /** JSON bodies may be so large; what is larger comes as a raw body and is streamed. */
 const JSON_LIMIT = '4mb';
+/** Those of many files. */
+const LARGE_JSON_LIMIT = '64mb';
 
 /**
  * Puts routes on a router: who may call, what they may say, how failures are told.
@@ -59,6 +61,7 @@ export function mountRoutes(
   { checkAnswers = false } = {},
 ): void {
   const parseJson = express.json({ limit: JSON_LIMIT, strict: true });
+  const parseLarge = express.json({ limit: LARGE_JSON_LIMIT, strict: true });
   for (const route of routes) {
     const handle = async (request: Request, response: Response): Promise<void> => {
       const person = await admit(request, route.access, identify);
@@ -85,7 +88,9 @@ export function mountRoutes(
     };
     router[route.method](
       route.path,
-      ...(route.rawBody || route.body === undefined ? [handle] : [guard, parseJson, handle]),
+      ...(route.rawBody || route.body === undefined
+        ? [handle]
+        : [guard, route.largeBody ? parseLarge : parseJson, handle]),
     );
   }
 }

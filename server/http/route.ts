@@ -37,6 +37,8 @@ export interface Route {
   readonly answer?: JSONSchema;
   /** Takes the body as it comes, not as JSON. */
   readonly rawBody?: true;
+  /** Takes JSON of many files. */
+  readonly largeBody?: true;
   handle(call: Call<never, never, never>): unknown;
 }
 
@@ -60,6 +62,7 @@ export function route<
     readonly body?: B;
     readonly answer?: A;
     readonly rawBody?: true;
+    readonly largeBody?: true;
     handle(
       call: Call<Typed<P>, Typed<Q>, Typed<B>>,
     ): MaybePromise<(A extends JSONSchema ? FromSchema<A> : unknown) | typeof ANSWERED>;

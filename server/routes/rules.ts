@@ -131,6 +131,7 @@ export function ruleFileRoutes(files: RuleFiles): Route[] {
       summary: 'Take rule files in; broken documents are refused, the others go on',
       body: ruleFiles,
       answer: ruleImport,
+      largeBody: true,
       handle: ({ body, person }) => files.import(body.files, person.name),
     }),
     route('post', '/rules/import-archive', {

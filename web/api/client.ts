@@ -33,6 +33,8 @@ export async function readFailure(response: Response): Promise<ApiFailure> {
 export interface Ask {
   readonly method?: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
   readonly body?: unknown;
+  /** A file as it is, in place of a JSON body. */
+  readonly raw?: Blob;
   readonly signal?: AbortSignal;
   readonly accept?: string;
 }
@@ -40,15 +42,20 @@ export interface Ask {
 /** Sends a request to the API. @throws ApiFailure */
 export async function ask(
   path: string,
-  { method = 'GET', body, signal, accept = 'application/json' }: Ask = {},
+  { method = 'GET', body, raw, signal, accept = 'application/json' }: Ask = {},
 ): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(`/api/v1${path}`, {
       method,
-      headers: { Accept: accept, ...(body !== undefined && { 'Content-Type': 'application/json' }) },
+      headers: {
+        Accept: accept,
+        ...(body !== undefined && { 'Content-Type': 'application/json' }),
+        ...(raw !== undefined && { 'Content-Type': 'application/octet-stream' }),
+      },
       credentials: 'same-origin',
       ...(body !== undefined && { body: JSON.stringify(body) }),
+      ...(raw !== undefined && { body: raw }),
       ...(signal !== undefined && { signal }),
     });
   } catch (error) {

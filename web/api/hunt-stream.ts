@@ -1,7 +1,7 @@
 import type { Json } from '../../core/base/json.js';
 import type { Problem } from '../../core/wire/common.js';
 import type { Coverage, HuntColumn } from '../../core/wire/hunts.js';
-import { ApiFailure, ask } from './client.js';
+import { jsonLines } from './json-lines.js';
 
 export type HuntRow = readonly Json[];
 /** An event that a row opens besides its first, and what it is to it. */
@@ -60,22 +60,5 @@ export interface HuntAsk {
 }
 
 /** Runs a hunt and gives its answer piece by piece. Aborting stops the statement on the server. @throws ApiFailure */
-export async function* streamHunt(body: HuntAsk, signal: AbortSignal): AsyncGenerator<HuntPiece> {
-  const response = await ask('/hunts/run', { method: 'POST', body, signal, accept: 'application/x-ndjson' });
-  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
-  if (reader === undefined) return;
-  let rest = '';
-  for (;;) {
-    const { done, value } = await reader.read();
-    rest += value ?? '';
-    const lines = rest.split('\n');
-    rest = done ? '' : (lines.pop() ?? '');
-    for (const line of lines) {
-      if (line === '') continue;
-      const piece = JSON.parse(line) as HuntPiece;
-      if (piece.piece === 'failure') throw new ApiFailure(piece.problem);
-      yield piece;
-    }
-    if (done) return;
-  }
-}
+export const streamHunt = (body: HuntAsk, signal: AbortSignal): AsyncGenerator<HuntPiece> =>
+  jsonLines<HuntPiece>('/hunts/run', body, signal);

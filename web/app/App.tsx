@@ -20,6 +20,12 @@ const Alerts = lazy(() =>
 const Rules = lazy(() =>
   import('../features/rules/RulesPage.js').then((module) => ({ default: module.RulesPage })),
 );
+const Rule = lazy(() =>
+  import('../features/rules/RulePage.js').then((module) => ({ default: module.RulePage })),
+);
+const LogSources = lazy(() =>
+  import('../features/rules/LogSourcesPage.js').then((module) => ({ default: module.LogSourcesPage })),
+);
 const Sources = lazy(() =>
   import('../features/sources/SourcesPage.js').then((module) => ({ default: module.SourcesPage })),
 );
@@ -111,10 +117,26 @@ export function App(): JSX.Element {
                   }
                 />
                 <Route
-                  path="/rules/:id?"
+                  path="/rules"
                   element={
                     <Place>
                       <Rules />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/rules/log-sources"
+                  element={
+                    <Place>
+                      <LogSources />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/rules/:id"
+                  element={
+                    <Place>
+                      <Rule />
                     </Place>
                   }
                 />

@@ -1,3 +1,4 @@
+import { autocompletion, type CompletionSource } from '@codemirror/autocomplete';
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/language';
 import { json } from '@codemirror/legacy-modes/mode/javascript';
@@ -28,6 +29,10 @@ interface DocumentEditorProps {
   readonly readOnly: boolean;
   readonly onChange: (text: string) => void;
   readonly onKeep: () => void;
+  /** Ctrl Enter, where it does anything. */
+  readonly onRun?: () => void;
+  /** Offers words while one types. */
+  readonly complete?: CompletionSource;
 }
 
 /** A document as text, its mistake underlined on its line. */
@@ -56,6 +61,14 @@ export function DocumentEditor(props: DocumentEditorProps): JSX.Element {
                   return true;
                 },
               },
+              {
+                key: 'Mod-Enter',
+                preventDefault: true,
+                run: () => {
+                  latest.current.onRun?.();
+                  return true;
+                },
+              },
             ]),
           ),
           lineNumbers(),
@@ -64,6 +77,10 @@ export function DocumentEditor(props: DocumentEditorProps): JSX.Element {
           highlightActiveLine(),
           languages[language],
           syntaxHighlighting(colours),
+          autocompletion({
+            icons: false,
+            override: [(context) => latest.current.complete?.(context) ?? null],
+          }),
           EditorState.readOnly.of(readOnly),
           EditorView.contentAttributes.of({ 'aria-label': label, spellcheck: 'false' }),
           keymap.of([...defaultKeymap, ...historyKeymap]),

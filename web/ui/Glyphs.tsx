@@ -138,10 +138,11 @@ const marks = {
       <path d="M2 11.5h10" stroke="var(--sev-4)" strokeWidth="1.3" />
     </>
   ),
+  note: <path d="M3 11 7 4l4 7" fill="none" stroke="var(--ink-soft)" strokeWidth="1.7" />,
   fine: <path d="M2 7.5 5.5 11 12 3" fill="none" stroke="var(--leaf)" strokeWidth="1.7" />,
 } as const;
 
-/** A mark beside rule text: mistake or fine. */
+/** A mark beside rule text: mistake, note or fine. */
 export function TextMark({ mark }: { mark: keyof typeof marks }): JSX.Element {
   return (
     <svg className="glyph" width="14" height="14" viewBox="0 0 14 14" aria-hidden="true">

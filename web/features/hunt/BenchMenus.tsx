@@ -4,6 +4,7 @@ import { narrowBlockRule } from '../../../core/net/block-rule.js';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { Question } from '../../../core/wire/paths.js';
 import { conditionFor, type ColumnAction, type ValueAction } from '../../../core/wick/write-step.js';
+import { ruleOfValue, type NewRuleState } from '../../make-rule/rule-text.js';
 import { trafficOf } from './menus/traffic.js';
 import { CellMenu, pickedText, type PickedValue } from './menus/CellMenu.js';
 import { ColumnMenu } from './menus/ColumnMenu.js';
@@ -97,6 +98,14 @@ function OpenedMenu(props: BenchMenusProps): JSX.Element | null {
           onAddToList={
             props.mayChange && value !== null && typeof value !== 'object'
               ? () => then({ open: 'list', value: text })
+              : undefined
+          }
+          onMakeRule={
+            props.mayChange && field !== null && value !== null && typeof value !== 'object'
+              ? () =>
+                  void navigate(`/rules/new${props.search}`, {
+                    state: { ruleText: ruleOfValue({ name: field, value }) } satisfies NewRuleState,
+                  })
               : undefined
           }
           onBlockRule={blockable ? () => then({ open: 'block', picked }) : undefined}

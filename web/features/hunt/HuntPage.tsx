@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState, type JSX } from 'react';
-import { useSearchParams } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import type { Problem } from '../../../core/wire/common.js';
 import type { Question } from '../../../core/wire/paths.js';
 import { CARRIED } from '../../../core/wick/compile.js';
@@ -9,6 +9,7 @@ import { addStep, columnStep, renameStep, stepFor, tallyStep } from '../../../co
 import type { AlsoEvent, RowEvent } from '../../api/hunt-stream.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
+import { ruleOfHunt, type NewRuleState } from '../../make-rule/rule-text.js';
 import { beamSearch, useBeam, writeBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
 import type { Brush } from '../../ui/Timeline.js';
@@ -73,6 +74,7 @@ function alsoOpened(events: readonly RowEvent[], id: string): readonly AlsoEvent
 export function HuntPage(): JSX.Element {
   const { at: askedAt, again } = useAsked();
   const { beam, change } = useBeam(askedAt);
+  const navigate = useNavigate();
   const person = usePerson();
   const [parameters, setParameters] = useSearchParams();
   const address = useMemo(() => readHuntAddress(parameters), [parameters]);
@@ -254,6 +256,14 @@ export function HuntPage(): JSX.Element {
             const next = corrected(whole, problem);
             if (next !== null) ask(next);
           }}
+          onMakeRule={
+            person.role === 'reader'
+              ? undefined
+              : () =>
+                  void navigate(`/rules/new${search}`, {
+                    state: { ruleText: ruleOfHunt(text) } satisfies NewRuleState,
+                  })
+          }
           onTime={untimed ? () => setWanted({ of: asked, rows: more.rows, shares: true }) : undefined}
           onGuide={() => go({ guide: 1 })}
           guide={

@@ -11,6 +11,7 @@ import { quoteText } from '../../../core/wick/spell.js';
 import { askJson } from '../../api/client.js';
 import type { AlsoEvent } from '../../api/hunt-stream.js';
 import { keys } from '../../api/keys.js';
+import { usePerson } from '../../api/session.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { showTime } from '../../ui/format.js';
@@ -20,6 +21,7 @@ import { Outcome } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
 import type { PickedValue } from './menus/CellMenu.js';
 import { Changes } from './reading/Changes.js';
+import { MakeRule } from './reading/MakeRule.js';
 import { countFields, OriginalTree } from './reading/OriginalTree.js';
 
 /** The questions an event answers, and the columns that answer them. */
@@ -103,6 +105,23 @@ function Neighbours({ event, search }: { event: StoredEventWire; search: string 
   );
 }
 
+/** The rules that the event met. */
+function Marked({ event, search }: { event: StoredEventWire; search: string }): JSX.Element | null {
+  if (event.marked === undefined || event.marked.length === 0) return null;
+  return (
+    <p className="sm pt-1 mb-0 d-flex gap-3 flex-wrap">
+      {event.marked.map(({ rule, title, alert }) => (
+        <Link
+          key={`${rule} ${alert ?? ''}`}
+          to={alert === null ? `/rules/${rule}${search}` : `/alerts/${alert}${search}`}
+        >
+          {alert === null ? 'Marked by' : 'Alert'}: {title}
+        </Link>
+      ))}
+    </p>
+  );
+}
+
 /** One event in full: who, did what, to what, from where, how it ended; every original field and the raw record. */
 export function ReadingPanel({
   id,
@@ -171,6 +190,8 @@ function EventText({
   onClose,
 }: Omit<ReadingPanelProps, 'id' | 'also' | 'onRead' | 'onNext'> & { event: StoredEventWire }): JSX.Element {
   const [find, setFind] = useState('');
+  const [making, setMaking] = useState(false);
+  const mayMake = usePerson().role !== 'reader';
   const fields = useMemo(() => countFields(event.original as Json), [event]);
   const title = [event['operation'] ?? event.kind, event['outcome']]
     .filter((word) => typeof word === 'string')
@@ -184,6 +205,7 @@ function EventText({
             <span className="mono">{showTime(event.time, zone, 'log')}</span> {zone}
           </p>
           <Neighbours event={event} search={search} />
+          <Marked event={event} search={search} />
         </div>
         <Button variant="outline-secondary" onClick={onClose} aria-label="Close the reading">
           <X />
@@ -241,8 +263,14 @@ function EventText({
         <Key keys={['J', 'K']}>next, before</Key>
         <Key keys={['Esc']}>close</Key>
         <span className="grow" />
+        {mayMake && (
+          <button type="button" className="link" onClick={() => setMaking(true)}>
+            Make a rule of it
+          </button>
+        )}
         <CurlLink path={`/events/${event.id}`} />
       </div>
+      {making && <MakeRule event={event} search={search} onClose={() => setMaking(false)} />}
     </>
   );
 }

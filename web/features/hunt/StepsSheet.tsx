@@ -35,6 +35,8 @@ interface StepsSheetProps {
   readonly onStop: () => void;
   readonly onPutRight: (problem: Problem) => void;
   /** Measures what part of the time each step takes; absent where that is told, or nothing was run. */
+  /** Absent where whoever is here may not make rules. */
+  readonly onMakeRule?: (() => void) | undefined;
   readonly onTime?: (() => void) | undefined;
   /** The guided first hunt, where it is followed. */
   readonly guide: ReactNode;
@@ -159,9 +161,15 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
             Stop
           </Button>
         )}
+        <span className="grow" />
         {props.onTime !== undefined && (
-          <button type="button" className="link xs ms-auto" onClick={props.onTime}>
+          <button type="button" className="link xs" onClick={props.onTime}>
             Time the steps
+          </button>
+        )}
+        {props.onMakeRule !== undefined && (
+          <button type="button" className="link xs" onClick={props.onMakeRule}>
+            Make it a rule
           </button>
         )}
       </div>

@@ -1,139 +1,254 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { JSX } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { useState, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
-import type { RuleSummary, RuleWire } from '../../../core/wire/rules.js';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { severities } from '../../../core/events/kinds.js';
+import type { RuleSummary } from '../../../core/wire/rules.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
+import { NEW_RULE } from '../../make-rule/rule-text.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count } from '../../ui/format.js';
-import { Severity } from '../../ui/Glyphs.js';
+import { Severity, TextMark } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';
 import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
-import { RuleSheet } from './RuleSheet.js';
+import { useKeys } from '../../ui/use-keys.js';
+import { ImportRules } from './ImportRules.js';
+import { stateWords, techniquesOf, typeWords } from './rule-words.js';
 
-/** What a new rule begins as: a small rule that is right. */
-const NEW_RULE = `title: A name for the rule
-status: experimental
-level: medium
-logsource:
-  category: authentication
-detection:
-  selection:
-    kind: signin
-    outcome: failure
-    user: someone
-  condition: selection
-`;
+const show = ['all', 'on', 'draft', 'off', 'problem'] as const;
+const showWords: Readonly<Record<(typeof show)[number], string>> = {
+  all: 'all',
+  on: 'on',
+  draft: 'drafts',
+  off: 'off',
+  problem: 'cannot run',
+};
 
-/** All rules, and the text of the one that is open. */
+/** How rows compare, by what they are sorted by; the head of a column names it. */
+const orders = {
+  title: (a: RuleSummary, b: RuleSummary) => a.title.localeCompare(b.title, 'en'),
+  severity: (a: RuleSummary, b: RuleSummary) => severities.indexOf(b.level) - severities.indexOf(a.level),
+  does: (a: RuleSummary, b: RuleSummary) => a.does.localeCompare(b.does),
+  state: (a: RuleSummary, b: RuleSummary) => a.state.localeCompare(b.state),
+  owner: (a: RuleSummary, b: RuleSummary) => (a.owner ?? '~').localeCompare(b.owner ?? '~'),
+  matches: (a: RuleSummary, b: RuleSummary) => b.recent - a.recent,
+  alerts: (a: RuleSummary, b: RuleSummary) => b.alerts - a.alerts,
+} as const;
+type Order = keyof typeof orders;
+
+const fits = (rule: RuleSummary, looked: string): boolean =>
+  [rule.title, rule.owner ?? '', rule.type, ...rule.tags, ...rule.sources]
+    .join(' ')
+    .toLowerCase()
+    .includes(looked.toLowerCase());
+
+/** All rules: what they do, whether they run, and how loud they are. */
 export function RulesPage(): JSX.Element {
-  const { id } = useParams();
-  const [parameters] = useSearchParams();
+  const [parameters, setParameters] = useSearchParams();
   const navigate = useNavigate();
-  const client = useQueryClient();
   const person = usePerson();
   const mayChange = person.role !== 'reader';
   const search = beamSearch(parameters);
+  const [looked, setLooked] = useState(parameters.get('find') ?? '');
+  const only = show.find((one) => one === parameters.get('only')) ?? 'all';
+  const order = (Object.keys(orders) as Order[]).find((one) => one === parameters.get('by')) ?? 'title';
   const rules = useQuery({
     queryKey: keys.rules,
     queryFn: () => askJson<{ rules: RuleSummary[] }>('/rules'),
   });
-  const open = id ?? rules.data?.rules[0]?.id;
-  const add = useMutation({
-    mutationFn: () => askJson<RuleWire>('/rules', { method: 'POST', body: { text: NEW_RULE } }),
-    onSuccess: async (rule) => {
-      await client.invalidateQueries({ queryKey: keys.rules });
-      void navigate(`/rules/${rule.id}${search}`);
-    },
+  const all = rules.data?.rules ?? [];
+  const shown = all
+    .filter((rule) => only === 'all' || (only === 'problem' ? rule.problem !== null : rule.state === only))
+    .filter((rule) => fits(rule, looked))
+    .sort((a, b) => orders[order](a, b) || orders.title(a, b));
+  const put = (name: string, value: string, usual: string): void =>
+    setParameters(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value === usual) next.delete(name);
+        else next.set(name, value);
+        return next;
+      },
+      { replace: true },
+    );
+  const [lit, setLit] = useState(0);
+  const at = Math.min(lit, shown.length - 1);
+  const open = (): void => {
+    const rule = shown[at];
+    if (rule !== undefined) void navigate(`/rules/${rule.id}${search}`);
+  };
+  useKeys({
+    j: () => setLit(Math.min(at + 1, shown.length - 1)),
+    k: () => setLit(Math.max(at - 1, 0)),
+    Enter: open,
   });
-  const toggle = useMutation({
-    mutationFn: ({ rule, enabled }: { rule: string; enabled: boolean }) =>
-      askJson<RuleWire>(`/rules/${rule}`, { method: 'PATCH', body: { enabled } }),
-    onSettled: () => client.invalidateQueries({ queryKey: keys.rules }),
-  });
+  const head = (name: Order, word: string, width?: number, numeric = false): JSX.Element => (
+    <th
+      className={numeric ? 'num' : ''}
+      style={width === undefined ? {} : { width }}
+      aria-sort={name === order ? 'ascending' : 'none'}
+    >
+      <button
+        type="button"
+        className="head-sort"
+        aria-pressed={name === order}
+        onClick={() => put('by', name, 'title')}
+      >
+        {word}
+        {name === order ? ' ▾' : ''}
+      </button>
+    </th>
+  );
+  const on = all.filter(({ state }) => state === 'on').length;
+  const broken = all.filter(({ problem }) => problem !== null).length;
   return (
-    <main className="bench" style={{ gridTemplateColumns: '490px minmax(0, 1fr)' }}>
+    <main className="bench" style={{ gridTemplateColumns: 'minmax(0, 1fr)' }}>
       <section className="sheet" aria-label="Rules">
-        <div className="sheet-head">
-          <h1 className="page-title grow">Rules</h1>
+        <div className="sheet-head" style={{ alignItems: 'center' }}>
+          <h1 className="page-title">Rules</h1>
+          <span className="sm soft grow">
+            {rules.data !== undefined &&
+              `${count(all.length)} in all, ${count(on)} on${broken === 0 ? '' : `, ${count(broken)} that cannot run`}`}
+          </span>
+          <Link className="sm" to={`/rules/log-sources${search}`}>
+            Log sources
+          </Link>
+          <a className="sm" href="/api/v1/rules/export" download>
+            Export all
+          </a>
+          {mayChange && <ImportRules />}
           {mayChange && (
-            <Button variant="outline-secondary" onClick={() => add.mutate()} disabled={add.isPending}>
+            <Button
+              variant="primary"
+              onClick={() => void navigate(`/rules/new${search}`, { state: { ruleText: NEW_RULE } })}
+            >
               New rule
             </Button>
           )}
         </div>
+        <div className="inset d-flex gap-2 align-items-center pb-2">
+          <Form.Control
+            size="sm"
+            style={{ width: 300 }}
+            aria-label="Find a rule"
+            placeholder="Title, technique, source, owner"
+            value={looked}
+            onChange={(event) => {
+              setLooked(event.target.value);
+              put('find', event.target.value, '');
+            }}
+          />
+          <div className="tabs" role="group" aria-label="Show">
+            {show.map((one) => (
+              <button
+                key={one}
+                type="button"
+                aria-selected={one === only}
+                aria-pressed={one === only}
+                onClick={() => put('only', one, 'all')}
+              >
+                {showWords[one]}
+              </button>
+            ))}
+          </div>
+        </div>
         {rules.isPending && <Reading title="Fetching rules" />}
         {rules.isError && <Failed title="Rules cannot be shown">{rules.error.message}</Failed>}
-        {toggle.isError && <Failed title="The rule was not switched">{toggle.error.message}</Failed>}
-        {add.isError && <Failed title="No rule was made">{add.error.message}</Failed>}
-        {rules.data?.rules.length === 0 && (
+        {rules.data !== undefined && all.length === 0 && (
           <Empty title="No rules yet">
-            Write the first one: a rule in the open Sigma format, matched on every record as it comes in.
+            Write the first one, import a pack of rules in the open Sigma format, or make one of a hunt.
+          </Empty>
+        )}
+        {all.length > 0 && shown.length === 0 && (
+          <Empty title="No rule fits">
+            There are {count(all.length)}.{' '}
+            <button
+              type="button"
+              className="link"
+              onClick={() => {
+                setLooked('');
+                setParameters(new URLSearchParams(search), { replace: true });
+              }}
+            >
+              Show them all
+            </button>
           </Empty>
         )}
         <div className="scrolls">
-          {(rules.data?.rules.length ?? 0) > 0 && (
+          {shown.length > 0 && (
             <table className="table queue" style={{ tableLayout: 'fixed' }}>
               <thead>
                 <tr>
-                  <th>rule</th>
-                  <th style={{ width: 116 }}>severity</th>
-                  <th className="num" style={{ width: 62 }}>
-                    alerts
-                  </th>
-                  <th style={{ width: 58 }}>on</th>
+                  {head('title', 'rule')}
+                  {head('severity', 'severity', 130)}
+                  {head('does', 'a match', 120)}
+                  {head('state', 'state', 150)}
+                  <th style={{ width: 150 }}>techniques</th>
+                  {head('owner', 'owner', 120)}
+                  {head('matches', 'matches, 7 d', 110, true)}
+                  {head('alerts', 'open alerts', 100, true)}
                 </tr>
               </thead>
               <tbody>
-                {rules.data?.rules.map((rule) => (
-                  <tr
-                    key={rule.id}
-                    data-opens
-                    className={rule.id === open ? 'lit' : ''}
-                    onClick={() => void navigate(`/rules/${rule.id}${search}`)}
-                  >
-                    <td>
-                      <RowLink to={`/rules/${rule.id}${search}`} title={rule.title}>
-                        {rule.title}
-                      </RowLink>
-                      <span className="queue-subject">version {rule.version}</span>
-                    </td>
-                    <td>
-                      <Severity level={rule.level} />
-                    </td>
-                    <td className="num">{count(rule.alerts)}</td>
-                    <td onClick={(event) => event.stopPropagation()}>
-                      <Form.Check
-                        type="switch"
-                        aria-label={`${rule.title} is on`}
-                        checked={rule.enabled}
-                        disabled={!mayChange || toggle.isPending}
-                        onChange={(event) => toggle.mutate({ rule: rule.id, enabled: event.target.checked })}
-                      />
-                    </td>
-                  </tr>
+                {shown.map((rule, i) => (
+                  <Row key={rule.id} rule={rule} lit={i === at} to={`/rules/${rule.id}${search}`} />
                 ))}
               </tbody>
             </table>
           )}
         </div>
         <div className="sheet-foot">
-          <Key keys={['Ctrl S']}>keep the text</Key>
+          <Key keys={['J', 'K']}>next, before</Key>
+          <Key keys={['Enter']}>open</Key>
           <span className="grow" />
           <CurlLink path="/rules" />
         </div>
       </section>
-      {open === undefined ? (
-        <section className="sheet" aria-label="Rule">
-          <Empty title="No rule is open">Choose one, or write a new one.</Empty>
-        </section>
-      ) : (
-        <RuleSheet key={open} id={open} mayChange={mayChange} />
-      )}
     </main>
+  );
+}
+
+function Row({ rule, lit, to }: { rule: RuleSummary; lit: boolean; to: string }): JSX.Element {
+  const navigate = useNavigate();
+  const { liveVersion, version } = rule;
+  return (
+    <tr data-opens className={lit ? 'lit' : ''} onClick={() => void navigate(to)}>
+      <td>
+        <RowLink to={to} title={rule.title}>
+          {rule.title}
+        </RowLink>
+        {rule.problem === null ? (
+          <span className="queue-subject">
+            {typeWords[rule.type]} · {rule.sources.length === 0 ? 'no source' : rule.sources.join(', ')}
+          </span>
+        ) : (
+          <span className="queue-subject problem" title={rule.problem}>
+            <TextMark mark="bad" /> {rule.problem}
+          </span>
+        )}
+      </td>
+      <td>
+        <Severity level={rule.level} />
+      </td>
+      <td className={rule.does === 'mark' ? 'soft' : ''}>
+        {rule.type === 'filter' ? 'leaves out' : rule.does === 'mark' ? 'only marks' : 'raises an alert'}
+      </td>
+      <td>
+        <b className="fw-medium">{stateWords[rule.state]}</b>
+        <span className="queue-subject">
+          {liveVersion !== null && liveVersion !== version
+            ? `version ${liveVersion} of ${version}`
+            : `version ${version}`}
+        </span>
+      </td>
+      <td className="mono cut">{techniquesOf(rule.tags).join(' ')}</td>
+      <td className="cut">{rule.owner}</td>
+      <td className="num">{count(rule.recent)}</td>
+      <td className="num">{count(rule.alerts)}</td>
+    </tr>
   );
 }

@@ -7,6 +7,7 @@ import { ListNumbers } from '@phosphor-icons/react/dist/csr/ListNumbers';
 import { ListPlus } from '@phosphor-icons/react/dist/csr/ListPlus';
 import { MinusCircle } from '@phosphor-icons/react/dist/csr/MinusCircle';
 import { Prohibit } from '@phosphor-icons/react/dist/csr/Prohibit';
+import { Scroll } from '@phosphor-icons/react/dist/csr/Scroll';
 import { Rows } from '@phosphor-icons/react/dist/csr/Rows';
 import type { JSX } from 'react';
 import type { Json } from '../../../../core/base/json.js';
@@ -35,6 +36,8 @@ interface CellMenuProps {
   readonly onAddToList?: (() => void) | undefined;
   /** Absent where the row names no address to block. */
   readonly onBlockRule?: (() => void) | undefined;
+  /** Absent where no rule can ask for the value. */
+  readonly onMakeRule?: (() => void) | undefined;
   readonly onClose: () => void;
 }
 
@@ -83,6 +86,7 @@ export function CellMenu({ picked, at, onStep, onClose, ...more }: CellMenuProps
           ...offered('d', 'Open dossier', <BookOpenText />, more.onDossier),
           ...offered('b', 'Carry in the Beam', <Flashlight />, more.onCarry),
           ...offered('l', 'Add to a list', <ListPlus />, more.onAddToList),
+          ...offered('m', 'Make a rule of it', <Scroll />, more.onMakeRule),
           ...offered('w', 'Write a block rule', <Prohibit />, more.onBlockRule),
           {
             key: 'c',

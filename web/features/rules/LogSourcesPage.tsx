@@ -1,0 +1,324 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent, type JSX } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { Link, useSearchParams } from 'react-router';
+import { kindNames, kinds } from '../../../core/events/kinds.js';
+import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../../core/wire/rules.js';
+import { ApiFailure, askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
+import { usePerson } from '../../api/session.js';
+import { beamSearch } from '../../beam/beam.js';
+import { CurlLink } from '../../ui/Curl.js';
+import { count } from '../../ui/format.js';
+import { Empty, Failed, Reading } from '../../ui/State.js';
+
+const NEW: LogSourceBody = {
+  category: '',
+  product: null,
+  service: null,
+  kinds: [],
+  sources: [],
+  fields: {},
+  note: '',
+};
+
+/** The words of a log source, `category process_creation, product windows`. */
+const named = ({
+  category,
+  product,
+  service,
+}: Pick<LogSourceBody, 'category' | 'product' | 'service'>): string =>
+  [category, product, service].filter((word) => word !== null && word !== '').join(' / ');
+
+/** What log sources of the open rule format mean here: which events, and what their fields are called. */
+export function LogSourcesPage(): JSX.Element {
+  const [parameters] = useSearchParams();
+  const search = beamSearch(parameters);
+  const person = usePerson();
+  const mayChange = person.role !== 'reader';
+  const [open, setOpen] = useState<number | 'new' | null>(null);
+  const found = useQuery({
+    queryKey: keys.logSources,
+    queryFn: () => askJson<LogSourceList>('/log-sources'),
+  });
+  const entries = found.data?.entries ?? [];
+  const entry = entries.find(({ id }) => id === open);
+  return (
+    <main className="bench" style={{ gridTemplateColumns: 'minmax(0, 1fr) 440px' }}>
+      <section className="sheet" aria-label="Log sources">
+        <div className="sheet-head" style={{ alignItems: 'center' }}>
+          <h1 className="page-title">Log sources</h1>
+          <span className="sm soft grow">What a rule’s “logsource” means here</span>
+          <Link className="sm" to={`/rules${search}`}>
+            All rules
+          </Link>
+          {mayChange && (
+            <Button variant="primary" onClick={() => setOpen('new')}>
+              New line
+            </Button>
+          )}
+        </div>
+        {found.isPending && <Reading title="Fetching the table" />}
+        {found.isError && <Failed title="The table cannot be shown">{found.error.message}</Failed>}
+        <div className="scrolls">
+          <table className="table queue" style={{ tableLayout: 'fixed' }}>
+            <thead>
+              <tr>
+                <th>log source</th>
+                <th style={{ width: 170 }}>kinds of events</th>
+                <th>given by, 7 d</th>
+                <th className="num" style={{ width: 70 }}>
+                  fields
+                </th>
+                <th className="num" style={{ width: 70 }}>
+                  rules
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {entries.map((one) => (
+                <tr
+                  key={one.id}
+                  data-opens
+                  className={one.id === open ? 'lit' : ''}
+                  onClick={() => setOpen(one.id)}
+                >
+                  <td>
+                    <button type="button" className="link mono text-start" onClick={() => setOpen(one.id)}>
+                      {named(one)}
+                    </button>
+                    <span className="queue-subject">{one.note}</span>
+                  </td>
+                  <td className="mono">{one.kinds.length === 0 ? 'any' : one.kinds.join(', ')}</td>
+                  <td className={one.given.length === 0 ? 'problem' : 'mono'}>
+                    {one.given.length === 0 ? 'no source' : one.given.join(', ')}
+                  </td>
+                  <td className="num">{count(Object.keys(one.fields).length)}</td>
+                  <td className="num">{count(one.rules)}</td>
+                </tr>
+              ))}
+              {found.data?.recipes.map((recipe) => (
+                <tr key={recipe.source} className="soft">
+                  <td>
+                    <span className="mono">{named(recipe) === '' ? 'nothing said' : named(recipe)}</span>
+                    <span className="queue-subject">
+                      said by the recipe of{' '}
+                      <Link to={`/sources/${recipe.source}${search}`}>{recipe.source}</Link>
+                    </span>
+                  </td>
+                  <td className="mono">any</td>
+                  <td className="mono">{recipe.source}</td>
+                  <td className="num">0</td>
+                  <td />
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+        <div className="sheet-foot">
+          <span>What a line leaves open, such as the product, is left to the recipe of each source.</span>
+          <span className="grow" />
+          <CurlLink path="/log-sources" />
+        </div>
+      </section>
+      {entry === undefined && open !== 'new' ? (
+        <section className="sheet" aria-label="Line">
+          <Empty title="No line is open">
+            Choose one to see which events it means and what its fields are called.
+          </Empty>
+        </section>
+      ) : (
+        <EntrySheet
+          key={open}
+          entry={entry ?? null}
+          sources={found.data?.recipes.map(({ source }) => source) ?? []}
+          mayChange={mayChange}
+          onDone={setOpen}
+        />
+      )}
+    </main>
+  );
+}
+
+/** Fields as lines of text: the name that rules use, an equals sign, ours. */
+export const fieldsToText = (fields: Readonly<Record<string, string>>): string =>
+  Object.entries(fields)
+    .map(([theirs, ours]) => `${theirs} = ${ours}`)
+    .join('\n');
+
+/** @returns the fields, or the number of the first line that cannot be read */
+export function textToFields(text: string): Record<string, string> | number {
+  const fields: Record<string, string> = {};
+  for (const [i, line] of text.split('\n').entries()) {
+    if (line.trim() === '') continue;
+    const match = /^\s*(.+?)\s*=\s*(\S.*?)\s*$/.exec(line);
+    if (match?.[1] === undefined || match[2] === undefined) return i + 1;
+    fields[match[1]] = match[2];
+  }
+  return fields;
+}
+
+function EntrySheet({
+  entry,
+  sources,
+  mayChange,
+  onDone,
+}: {
+  entry: LogSourceWire | null;
+  sources: readonly string[];
+  mayChange: boolean;
+  onDone: (open: number | null) => void;
+}): JSX.Element {
+  const client = useQueryClient();
+  const begin = entry ?? NEW;
+  const [parts, setParts] = useState({
+    category: begin.category ?? '',
+    product: begin.product ?? '',
+    service: begin.service ?? '',
+  });
+  const [chosenKinds, setKinds] = useState<readonly string[]>(begin.kinds);
+  const [chosenSources, setSources] = useState<readonly string[]>(begin.sources);
+  const [fieldText, setFieldText] = useState(fieldsToText(begin.fields));
+  const [note, setNote] = useState(begin.note);
+  const fields = textToFields(fieldText);
+  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.rules });
+  const save = useMutation({
+    mutationFn: () =>
+      askJson<LogSourceWire>(entry === null ? '/log-sources' : `/log-sources/${entry.id}`, {
+        method: entry === null ? 'POST' : 'PUT',
+        body: {
+          category: parts.category === '' ? null : parts.category,
+          product: parts.product === '' ? null : parts.product,
+          service: parts.service === '' ? null : parts.service,
+          kinds: chosenKinds,
+          sources: chosenSources,
+          fields: typeof fields === 'number' ? {} : fields,
+          note,
+        },
+      }),
+    onSuccess: async (saved) => {
+      await refresh();
+      onDone(saved.id);
+    },
+  });
+  const remove = useMutation({
+    mutationFn: () => askJson(`/log-sources/${entry?.id ?? 0}`, { method: 'DELETE' }),
+    onSuccess: async () => {
+      await refresh();
+      onDone(null);
+    },
+  });
+  const flip = (chosen: readonly string[], one: string): string[] =>
+    chosen.includes(one) ? chosen.filter((other) => other !== one) : [...chosen, one];
+  const failure = save.error ?? remove.error;
+  return (
+    <section className="sheet" aria-label="Line">
+      <div className="sheet-head">
+        <h2 className="sheet-title grow">{entry === null ? 'New line' : named(entry)}</h2>
+      </div>
+      <Form
+        className="scrolls"
+        onSubmit={(event: FormEvent) => {
+          event.preventDefault();
+          save.mutate();
+        }}
+      >
+        <fieldset className="inset d-grid gap-2 pb-2" disabled={!mayChange}>
+          {(['category', 'product', 'service'] as const).map((part) => (
+            <Form.Group
+              key={part}
+              controlId={`log-source-${part}`}
+              className="d-flex gap-2 align-items-center"
+            >
+              <Form.Label className="sm mb-0" style={{ width: 80 }}>
+                {part}
+              </Form.Label>
+              <Form.Control
+                size="sm"
+                className="mono"
+                placeholder="any"
+                value={parts[part]}
+                onChange={(event) => setParts({ ...parts, [part]: event.target.value })}
+              />
+            </Form.Group>
+          ))}
+          <Form.Group controlId="log-source-note">
+            <Form.Label className="sm mb-0">What it is, in words</Form.Label>
+            <Form.Control
+              size="sm"
+              value={note}
+              maxLength={1000}
+              onChange={(event) => setNote(event.target.value)}
+            />
+          </Form.Group>
+          <div>
+            <h3 className="section-head">Kinds of events that are meant</h3>
+            <div className="chosen-words">
+              {kindNames.map((kind) => (
+                <Form.Check
+                  key={kind}
+                  id={`log-source-kind-${kind}`}
+                  label={<span className="mono">{kind}</span>}
+                  title={kinds[kind]}
+                  checked={chosenKinds.includes(kind)}
+                  onChange={() => setKinds(flip(chosenKinds, kind))}
+                />
+              ))}
+            </div>
+            <p className="xs faint mb-0">{chosenKinds.length === 0 ? 'None chosen: any kind.' : ''}</p>
+          </div>
+          <div>
+            <h3 className="section-head">Sources that are meant</h3>
+            <div className="chosen-words">
+              {sources.map((source) => (
+                <Form.Check
+                  key={source}
+                  id={`log-source-of-${source}`}
+                  label={<span className="mono">{source}</span>}
+                  checked={chosenSources.includes(source)}
+                  onChange={() => setSources(flip(chosenSources, source))}
+                />
+              ))}
+            </div>
+            <p className="xs faint mb-0">{chosenSources.length === 0 ? 'None chosen: any source.' : ''}</p>
+          </div>
+          <Form.Group controlId="log-source-fields">
+            <Form.Label className="section-head mb-0">Fields</Form.Label>
+            <p className="xs faint mb-1">
+              A line each: the name that rules use = ours, or the source’s own with dots.
+            </p>
+            <Form.Control
+              as="textarea"
+              rows={8}
+              className="mono"
+              value={fieldText}
+              placeholder="Image = process_path"
+              onChange={(event) => setFieldText(event.target.value)}
+            />
+          </Form.Group>
+        </fieldset>
+        {typeof fields === 'number' && (
+          <Failed title={`Line ${fields} of the fields cannot be read`}>
+            Write it as: Image = process_path
+          </Failed>
+        )}
+        {failure instanceof ApiFailure && (
+          <Failed title={failure.problem.title}>{failure.problem.detail}</Failed>
+        )}
+        {mayChange && (
+          <div className="inset d-flex gap-2 py-2 align-items-center">
+            <Button type="submit" variant="primary" disabled={save.isPending || typeof fields === 'number'}>
+              {entry === null ? 'Add the line' : 'Keep the line'}
+            </Button>
+            {entry !== null && (
+              <button type="button" className="link sm" onClick={() => remove.mutate()}>
+                Remove
+              </button>
+            )}
+            {save.isSuccess && <span className="sm soft">Kept. Rules follow from the next record on.</span>}
+          </div>
+        )}
+      </Form>
+    </section>
+  );
+}
