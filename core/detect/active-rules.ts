@@ -68,8 +68,11 @@ export function activateRules(
     if (rule.type === 'correlation' && live[i] === true)
       for (const at of rule.refers) (rule.generate ? spoken : silent).add(at);
   });
-  const reports = (at: number): boolean =>
-    live[at] === true && (!silent.has(at) || spoken.has(at) || rules[at]?.settings.does === 'mark');
+  const reports = (at: number): boolean => {
+    const does = rules[at]?.settings.does;
+    if (live[at] !== true || does === 'count') return false;
+    return does === 'mark' || !silent.has(at) || spoken.has(at);
+  };
   const memory = new FieldMemory();
   const documents = rules.flatMap((rule, position) =>
     rule.type === 'detection' && needed.has(position)

@@ -20,6 +20,8 @@ export interface RecordsOf {
   readonly source: string;
   /** As its recipe says. */
   readonly logsource: LogSource;
+  /** The kinds of events it gave of late; not known where it gave none. */
+  readonly kinds?: readonly string[];
 }
 
 /** One way in which a rule applies: to what, and asking for which fields. */

@@ -4,6 +4,7 @@ import { signWords } from '../sigma/describe.js';
 
 /** What becomes of a rule's matches, in plain words. */
 export function describeSettings({ does, subject, quiet, quietPer }: RuleSettings): string {
+  if (does === 'count') return 'is only counted by other rules';
   if (does === 'mark') return 'marks its events and raises no alert';
   const about = subject === null ? 'subject' : subject.join(' and ');
   const gathers =

@@ -77,7 +77,10 @@ export function runRuleTests(
   const tests = rules[at]?.settings.tests ?? [];
   if (tests.length === 0) return [];
   // What else the pack holds would silence the rule where it counts it.
-  const part = partOfPack(rules, at);
+  const part = partOfPack(rules, at).map((rule) => ({
+    ...rule,
+    settings: { ...rule.settings, does: 'alert' as const },
+  }));
   const own = part.length - 1;
   const sweeper = new Sweeper(part, 'any', entries);
   return tests.map((test) => {

@@ -28,7 +28,7 @@ export function alertsOf(
   matches: readonly Told[],
   { does, quiet, quietPer }: Pick<RuleSettings, 'does' | 'quiet' | 'quietPer'>,
 ): RaisedAlert[] {
-  if (does === 'mark') return [];
+  if (does !== 'alert') return [];
   const gathers = quiet === 0 ? ASSUMED_SETTLED : quiet;
   const raised: { began: Instant; subject: string; matches: number }[] = [];
   const latest = new Map<string, (typeof raised)[number]>();

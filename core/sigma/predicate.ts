@@ -57,8 +57,11 @@ export interface Head {
 
 /** What the workbench does with a rule's matches; written under `lamp`, a key that the open format leaves to us. */
 export interface RuleSettings {
-  /** A rule that marks lights its events up, for other rules and for whoever reads them; it raises no alert. */
-  readonly does: 'alert' | 'mark';
+  /**
+   * A rule that marks lights its events up, for other rules and for whoever reads them, and raises no alert; one that
+   * counts is there for other rules alone.
+   */
+  readonly does: 'alert' | 'mark' | 'count';
   readonly owner: string | null;
   /** The fields that name whom or what a match is about; null for the usual ones. */
   readonly subject: readonly string[] | null;

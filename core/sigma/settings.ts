@@ -114,7 +114,7 @@ export function readSettings(document: RawDocument): RuleSettings {
   const owner = section['owner'] ?? null;
   if (owner !== null && typeof owner !== 'string') document.refuse(['lamp', 'owner'], '"owner" is a name');
   return {
-    does: oneOf(document, section, 'does', ['alert', 'mark'], 'alert'),
+    does: oneOf(document, section, 'does', ['alert', 'mark', 'count'], 'alert'),
     owner: typeof owner === 'string' ? owner : null,
     subject,
     quiet: durationOf(document, section, 'quiet', plainSettings.quiet),
@@ -125,7 +125,7 @@ export function readSettings(document: RawDocument): RuleSettings {
 
 function readRuns(document: RawDocument, section: JsonObject): HuntRuns {
   const { live, cron } = section;
-  const given = (['live', 'every', 'cron'] as const).filter((key) => section[key] !== undefined);
+  const given = Object.keys(section).filter((key) => ['live', 'every', 'cron'].includes(key));
   if (given.length > 1)
     document.refuse(['lamp', given[1] ?? ''], `a hunt runs one way: take away one of ${given.join(', ')}`);
   if (live !== undefined) {

@@ -167,7 +167,7 @@ describe('refusals name the line', () => {
     ['title: A\ntitle: B', 2, 'broken YAML'],
     ['just text', 1, 'a map of keys'],
     ['logsource: {}', 1, '"title" is missing'],
-    ['title: A\nlogsource: {}', 1, 'needs "detection", "correlation" or "filter"'],
+    ['title: A\nlogsource: {}', 1, 'needs "detection", "correlation", "filter" or "hunt"'],
     ['title: A\ndetection: {s: {a: 1}, condition: s}', 1, '"logsource" is missing'],
     ['title: A\nlevel: huge\nlogsource: {}\ndetection: {s: {a: 1}, condition: s}', 2, '"huge" is no level'],
     ['title: A\nstatus: fine\nlogsource: {}\ndetection: {s: {a: 1}, condition: s}', 2, '"fine" is no status'],

@@ -3,7 +3,7 @@ import { levels, moment, window, type Wire } from './common.js';
 const nullableText = { type: ['string', 'null'] } as const;
 const texts = { type: 'array', items: { type: 'string' } } as const;
 const state = { enum: ['draft', 'on', 'off'] } as const;
-const does = { enum: ['alert', 'mark'] } as const;
+const does = { enum: ['alert', 'mark', 'count'] } as const;
 
 export const ruleSummary = {
   type: 'object',
@@ -30,7 +30,10 @@ export const ruleSummary = {
     title: { type: 'string' },
     level: levels,
     type: { enum: ['detection', 'correlation', 'hunt', 'filter'] },
-    does: { ...does, description: 'whether its matches raise alerts or only mark events' },
+    does: {
+      ...does,
+      description: 'whether its matches raise alerts, only mark events, or are only counted by other rules',
+    },
     state,
     version: { type: 'integer', description: 'the newest version kept' },
     liveVersion: { type: ['integer', 'null'], description: 'the version that runs; null where none does' },
@@ -40,7 +43,7 @@ export const ruleSummary = {
     alerts: { type: 'number', description: 'alerts of it that are not settled' },
     recent: {
       type: 'number',
-      description: 'matches of alerts and marks that began within the last seven days',
+      description: 'matches within the last seven days and today, by the time of their events',
     },
     problem: { type: ['string', 'null'], description: 'why it cannot run' },
     sources: { ...texts, description: 'the sources that give what it asks for; none where they are absent' },

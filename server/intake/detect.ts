@@ -1,4 +1,5 @@
 import type { PoolClient } from 'pg';
+import { DAY } from '../../core/base/instant.js';
 import type { RulePlace } from '../../core/detect/active-rules.js';
 import type { RecordsOf } from '../../core/detect/log-sources.js';
 import { matchBatch } from '../../core/detect/match-batch.js';
@@ -11,7 +12,7 @@ import { jsonToText } from '../../core/text/json-text.js';
 import { runInMemory } from '../../core/wick/in-memory/run.js';
 import { gatherAlerts, type AlertMatches } from '../sql/alerts.js';
 import { addHits, lockCorrelation, openHits, spendHits, type NewHit } from '../sql/correlation-hits.js';
-import { addMarks } from '../sql/rule-marks.js';
+import { addMarks, addRuleDays } from '../sql/rule-marks.js';
 import type { IntakeRules } from './rule-set.js';
 
 type Found = AlertMatches & {
@@ -25,6 +26,8 @@ type Found = AlertMatches & {
 export class Gathering {
   private readonly found = new Map<string, Found>();
   private readonly marked = new Map<string, Found>();
+  /** Matches by rule and day. */
+  private readonly days = new Map<string, { rule: string; day: number; events: number }>();
 
   /** @param time when the match was complete @param events its evidence; a hunt may have none */
   add(
@@ -35,6 +38,10 @@ export class Gathering {
     events: readonly { id: string; time: number }[],
   ): void {
     const { does, quiet, quietPer } = rule.settings;
+    const day = Math.floor(time / DAY) * DAY;
+    const counted = this.days.get(`${place.id} ${day}`) ?? { rule: place.id, day, events: 0 };
+    counted.events++;
+    this.days.set(`${place.id} ${day}`, counted);
     const found = does === 'mark' ? this.marked : this.found;
     const key = quietPer === 'any' ? '' : subject.text;
     // Marks stand for themselves; what alerts gather goes by the key.
@@ -67,6 +74,7 @@ export class Gathering {
 
   /** Writes everything down. @returns the ids of alerts that were opened or grew */
   async write(client: PoolClient): Promise<number[]> {
+    await addRuleDays(client, [...this.days.values()]);
     await addMarks(client, [...this.marked.values()]);
     return gatherAlerts(client, [...this.found.values()]);
   }

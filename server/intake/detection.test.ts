@@ -31,7 +31,10 @@ const brief = async (state?: string): Promise<unknown[]> =>
 
 const single =
   "title: Odd reason\nlevel: low\nlogsource: {product: harbour-id}\ndetection: {s: {'result.why': locked}, condition: s}\n";
-const many = readFileSync('demo/rules/failed-sign-ins-of-one-user.yml', 'utf8').replace('gte: 12', 'gte: 5');
+const many = readFileSync('demo/rules/failed-sign-ins-of-one-user.yml', 'utf8')
+  .replace('lamp: { does: count }\n', '')
+  .replace(/lamp:\n {2}tests[^]*$/, '')
+  .replace('gte: 12', 'gte: 5');
 
 it('gathers matches of a rule about one subject in one alert, with the events as evidence', async () => {
   await addRule(single);

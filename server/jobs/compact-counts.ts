@@ -6,6 +6,7 @@ const tables = [
   { table: 'event_hours', time: 'hour', keys: 'hour, source, kind, outcome' },
   { table: 'operation_hours', time: 'hour', keys: 'hour, source, operation' },
   { table: 'lag_hours', time: 'hour', keys: 'hour, source, step' },
+  { table: 'rule_days', time: 'day', keys: 'day, rule' },
   { table: 'user_days', time: 'day', keys: 'day, source, "user"' },
 ] as const;
 

@@ -6,6 +6,7 @@ import { planOfHunt } from '../../core/rules/read-hunt.js';
 import { remarksOn } from '../../core/rules/remarks.js';
 import { runHuntTests, runRuleTests, type TestResult } from '../../core/rules/run-tests.js';
 import { describeRule } from '../../core/sigma/describe.js';
+import type { Rule } from '../../core/sigma/predicate.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { RuleCheck } from '../../core/wire/rules.js';
 import {
@@ -56,6 +57,15 @@ export async function runTests(
   return [...tests, ...hunts.flatMap((hunt) => runHuntTests(hunt, lists, environment))];
 }
 
+/** Whether other rules of the same text count a rule, and none of them lets it tell itself. */
+function isOnlyCounted(rules: readonly Rule[], own: readonly number[], at: number): boolean {
+  const counting = own.flatMap((other) => {
+    const rule = rules[other];
+    return rule?.type === 'correlation' && rule.refers.includes(at) ? [rule] : [];
+  });
+  return counting.length > 0 && counting.every(({ generate }) => !generate);
+}
+
 /** What a text says in plain words, what becomes of it, and where it is wrong. */
 export async function checkRule(
   { pool, reading, words, now }: { pool: Pool; reading: RuleReading; words: RuleWords; now: () => Instant },
@@ -90,9 +100,9 @@ export async function checkRule(
         const rule = pack.rules[at];
         if (rule === undefined) return [];
         const { title, type, line, settings } = rule;
-        return [
-          { title, type, line, says: describeRule(rule, pack.rules), then: describeSettings(settings) },
-        ];
+        const counted = settings.does === 'alert' && isOnlyCounted(pack.rules, own, at);
+        const then = counted ? 'is counted, and not told by itself' : describeSettings(settings);
+        return [{ title, type, line, says: describeRule(rule, pack.rules), then }];
       }),
       ...hunts.map((hunt) => ({
         title: hunt.title,

@@ -166,7 +166,17 @@ export function sourcesOf(
   entries: readonly LogSourceEntry[],
 ): string[] {
   const ways = variantsOf(rule, entries);
-  return sources.filter((source) => ways.some((way) => way.appliesTo(source))).map(({ source }) => source);
+  return sources
+    .filter((source) =>
+      ways.some(
+        (way) =>
+          way.appliesTo(source) &&
+          (way.kinds === null ||
+            source.kinds === undefined ||
+            way.kinds.some((kind) => source.kinds?.includes(kind))),
+      ),
+    )
+    .map(({ source }) => source);
 }
 
 /** What a rule asks for that no source gives, in words; null where each of its parts has a source. */

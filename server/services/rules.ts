@@ -31,8 +31,7 @@ interface RuleRow {
 const SELECT_RULES = `
   SELECT r.id, r.title, r.level, r.type, r.does, r.state, r.version, r.live_version, r.owner, r.tags, r.updated,
          (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
-         (SELECT coalesce(sum(a.matches), 0) FROM alerts a WHERE a.rule = r.id AND a.first_event > now() - interval '7 days')
-         + (SELECT count(*) FROM rule_marks m WHERE m.rule = r.id AND m.event_time > now() - interval '7 days') AS recent`;
+         (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent`;
 
 const toSummary = (row: RuleRow, problem: string | null, sources: readonly string[]): RuleSummary => ({
   id: row.id,

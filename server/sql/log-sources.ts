@@ -37,10 +37,21 @@ export async function logSourceEntries(client: Pool | PoolClient): Promise<LogSo
 
 /** All sources, with what their recipes say their records are. */
 export async function recordsOfSources(client: Pool | PoolClient): Promise<RecordsOf[]> {
-  const { rows } = await client.query<{ name: string; logsource: Record<string, string> | null }>(
-    `SELECT s.name, r.logsource FROM sources s
+  const { rows } = await client.query<{
+    name: string;
+    logsource: Record<string, string> | null;
+    kinds: string[] | null;
+  }>(
+    `SELECT s.name, r.logsource,
+            (SELECT array_agg(DISTINCT h.kind::text) FROM event_hours AS h
+              WHERE h.source = s.name AND h.hour > s.last_event - interval '7 days') AS kinds
+       FROM sources s
        JOIN LATERAL (SELECT document -> 'logsource' AS logsource FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
       ORDER BY s.name`,
   );
-  return rows.map(({ name, logsource }) => ({ source: name, logsource: logSourceOf(logsource ?? {}) }));
+  return rows.map(({ name, logsource, kinds }) => ({
+    source: name,
+    logsource: logSourceOf(logsource ?? {}),
+    ...(kinds !== null && { kinds }),
+  }));
 }

@@ -26,6 +26,19 @@ export async function addMarks(client: PoolClient, marks: readonly Marks[]): Pro
   );
 }
 
+/** Adds to how often rules matched, by the day. */
+export async function addRuleDays(
+  client: PoolClient,
+  counts: readonly { readonly rule: string; readonly day: Instant; readonly events: number }[],
+): Promise<void> {
+  if (counts.length === 0) return;
+  await client.query(
+    `INSERT INTO rule_days (day, rule, events)
+     SELECT d.day, d.rule, d.events FROM jsonb_to_recordset($1) AS d(day timestamptz, rule uuid, events int8)`,
+    [JSON.stringify(counts.map(({ day, ...rest }) => ({ ...rest, day: formatInstant(day) })))],
+  );
+}
+
 /** The rules that an event met: those that marked it, and those whose alerts it is evidence of. */
 export async function rulesOfEvent(pool: Pool, id: string): Promise<NonNullable<StoredEventWire['marked']>> {
   const { rows } = await pool.query<NonNullable<StoredEventWire['marked']>[number]>(

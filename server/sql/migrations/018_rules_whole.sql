@@ -50,7 +50,7 @@ ALTER TABLE rules
   ADD COLUMN live_version int,
   -- Read off the text whenever it is kept.
   ADD COLUMN type text NOT NULL DEFAULT 'detection' CHECK (type IN ('detection', 'correlation', 'hunt', 'filter')),
-  ADD COLUMN does text NOT NULL DEFAULT 'alert' CHECK (does IN ('alert', 'mark')),
+  ADD COLUMN does text NOT NULL DEFAULT 'alert' CHECK (does IN ('alert', 'mark', 'count')),
   ADD COLUMN owner text,
   -- The file it came in, which it goes out in again.
   ADD COLUMN file text,
@@ -91,6 +91,14 @@ CREATE TABLE rule_marks (
   PRIMARY KEY (event_id, rule, document)
 );
 CREATE INDEX rule_marks_latest ON rule_marks (rule, event_time DESC);
+
+-- How often rules matched, by the day the events happened: partial counts, summed up by a job.
+CREATE TABLE rule_days (
+  day timestamptz NOT NULL,
+  rule uuid NOT NULL REFERENCES rules (id) ON DELETE CASCADE,
+  events int8 NOT NULL
+);
+CREATE INDEX rule_days_rule ON rule_days (rule, day);
 
 -- What a correlation counts is known by the place of the rule among those it names.
 UPDATE correlation_hits SET referred = 0 WHERE referred IS NULL;

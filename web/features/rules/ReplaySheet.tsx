@@ -240,7 +240,7 @@ function Days({ days, from, to }: { days: ReplayPicture['days']; from: string; t
         <ResponsiveContainer width="100%" height={150}>
           <BarChart
             data={all}
-            margin={{ top: 6, right: 0, bottom: 0, left: 0 }}
+            margin={{ top: 6, right: 14, bottom: 0, left: 0 }}
             barGap={0}
             barCategoryGap="18%"
           >

@@ -17,7 +17,7 @@ import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { ImportRules } from './ImportRules.js';
-import { stateWords, techniquesOf, typeWords } from './rule-words.js';
+import { doesWords, stateWords, techniquesOf, typeWords } from './rule-words.js';
 
 const show = ['all', 'on', 'draft', 'off', 'problem'] as const;
 const showWords: Readonly<Record<(typeof show)[number], string>> = {
@@ -223,7 +223,10 @@ function Row({ rule, lit, to }: { rule: RuleSummary; lit: boolean; to: string })
         </RowLink>
         {rule.problem === null ? (
           <span className="queue-subject">
-            {typeWords[rule.type]} · {rule.sources.length === 0 ? 'no source' : rule.sources.join(', ')}
+            {typeWords[rule.type]}
+            {rule.type === 'hunt'
+              ? ''
+              : ` · ${rule.sources.length === 0 ? 'no source' : rule.sources.join(', ')}`}
           </span>
         ) : (
           <span className="queue-subject problem" title={rule.problem}>
@@ -234,8 +237,8 @@ function Row({ rule, lit, to }: { rule: RuleSummary; lit: boolean; to: string })
       <td>
         <Severity level={rule.level} />
       </td>
-      <td className={rule.does === 'mark' ? 'soft' : ''}>
-        {rule.type === 'filter' ? 'leaves out' : rule.does === 'mark' ? 'only marks' : 'raises an alert'}
+      <td className={rule.does === 'alert' ? '' : 'soft'}>
+        {rule.type === 'filter' ? 'leaves out' : doesWords[rule.does]}
       </td>
       <td>
         <b className="fw-medium">{stateWords[rule.state]}</b>

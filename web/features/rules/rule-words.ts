@@ -7,6 +7,12 @@ export const typeWords: Readonly<Record<RuleSummary['type'], string>> = {
   filter: 'Sigma filter',
 };
 
+export const doesWords: Readonly<Record<RuleSummary['does'], string>> = {
+  alert: 'raises an alert',
+  mark: 'only marks',
+  count: 'only counted',
+};
+
 export const stateWords: Readonly<Record<RuleSummary['state'], string>> = {
   draft: 'draft',
   on: 'on',

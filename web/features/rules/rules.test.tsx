@@ -249,7 +249,7 @@ describe('words offered while a rule is written', () => {
     [['logsource'], '  category: au', ['authentication']],
     [['correlation', 'rules'], '    - fai', ['failed_sign_in']],
     [['tags'], '  - att', ['attack.t1110']],
-    [['lamp'], '  does: m', ['alert', 'mark']],
+    [['lamp'], '  does: m', ['alert', 'mark', 'count']],
   ])('%j %s', (above, before, expected) => {
     expect(labels(above, before)).toEqual(expected);
   });
