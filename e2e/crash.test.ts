@@ -4,6 +4,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freePort, removeCluster, startCluster, type Cluster } from '../scripts/lib/cluster.js';
+import { RuleFiles } from '../server/services/rule-files.js';
 import { Recipes } from '../server/services/recipes.js';
 import { Sources } from '../server/services/sources.js';
 import { migrate } from '../server/store/migrate.js';
@@ -84,18 +85,49 @@ beforeAll(async () => {
     (await admin.query<{ data_directory: string }>('SHOW data_directory')).rows[0]?.data_directory ?? '';
   await admin.end();
   databaseUrl = Object.assign(new URL(cluster.url), { pathname: '/lamp' }).toString();
-  await migrate(databaseUrl, 'server/sql/migrations');
-  const pool = makePool(databaseUrl);
+  key = await furnish(databaseUrl);
+  port = await freePort();
+});
+
+/** Counts to three for each user, and tells each failure as well. */
+const RULES = `title: Refused
+name: refused
+logsource: {}
+detection: {s: {outcome: failure}, condition: s}
+---
+title: Refused three times
+correlation: {type: event_count, rules: [refused], group-by: [user], timespan: 1d, condition: {gte: 3}, generate: true}
+`;
+
+/** Migrates a database, and gives it a source and rules that are on. @returns the key of the source */
+async function furnish(url: string): Promise<string> {
+  await migrate(url, 'server/sql/migrations');
+  const pool = makePool(url);
   await new Recipes(pool).put(JSON.parse(readFileSync('demo/recipes/harbour-id.json', 'utf8')));
-  key = await new Sources(pool, () => 0).add({
+  const made = await new Sources(pool, () => 0).add({
     name: 'harbour-id',
     title: 'x',
     description: '',
     recipe: 'harbour-id',
   });
+  await new RuleFiles(pool).ship([{ name: 'rules.yml', text: RULES }], 'test');
   await pool.end();
-  port = await freePort();
-});
+  return made;
+}
+
+/** All alerts with what they rest on, in one order. */
+async function alertsOf(url: string): Promise<unknown[]> {
+  const pool = makePool(url);
+  try {
+    const { rows } = await pool.query<Record<string, unknown>>(
+      `SELECT a.title, a.subject, a.matches, array_agg(e.event_id ORDER BY e.event_id) AS events
+         FROM alerts a JOIN alert_events e ON e.alert = a.id GROUP BY a.id ORDER BY a.title, a.subject COLLATE "C"`,
+    );
+    return rows;
+  } finally {
+    await pool.end();
+  }
+}
 afterAll(async () => {
   await killServer();
   await removeCluster(folder);
@@ -132,18 +164,25 @@ async function sendUntilKnown(body: string): Promise<string[]> {
 
 test('every acknowledged record is there exactly once, whoever is killed in the middle', async () => {
   const acknowledged: string[] = [];
+  const bodies: string[] = [];
   let sending = true;
-  const sender = async (): Promise<void> => {
-    while (sending && !gaveUp) {
-      const body = Array.from({ length: BATCH }, () =>
-        signInRecord({ eventId: randomBytes(10).toString('hex') }),
+  const sender = async (name: string): Promise<void> => {
+    for (let batch = 0; sending && !gaveUp; batch++) {
+      // Each user fails three times, in three batches one after another.
+      const body = Array.from({ length: BATCH }, (_, i) =>
+        signInRecord({
+          eventId: randomBytes(10).toString('hex'),
+          user: `${name}-${Math.floor(batch / 3)}-${i}`,
+          denied: 'bad_secret',
+        }),
       ).join('\n');
+      bodies.push(body);
       acknowledged.push(...(await sendUntilKnown(body)));
     }
   };
   try {
     await startServer();
-    const senders = [sender(), sender(), sender()];
+    const senders = ['a', 'b', 'c'].map(sender);
     for (let round = 0; round < ROUNDS * 2; round++) {
       const before = acknowledged.length;
       // Somewhere in the work of a few batches.
@@ -181,7 +220,24 @@ test('every acknowledged record is there exactly once, whoever is killed in the 
   } finally {
     await pool.end();
   }
+  const disturbed = await alertsOf(databaseUrl);
+  expect(disturbed.length).toBeGreaterThan(BATCH);
+  expect(await undisturbed(bodies)).toEqual(disturbed);
 });
+
+/** The alerts of the same records, sent once and by one to a server that nobody kills. */
+async function undisturbed(bodies: readonly string[]): Promise<unknown[]> {
+  await killServer();
+  const admin = makePool(cluster.url);
+  await admin.query('CREATE DATABASE calm');
+  await admin.end();
+  databaseUrl = Object.assign(new URL(databaseUrl), { pathname: '/calm' }).toString();
+  key = await furnish(databaseUrl);
+  await startServer();
+  gaveUp = false;
+  for (const body of bodies) await sendUntilKnown(body);
+  return alertsOf(databaseUrl);
+}
 
 /** Starts the killed cluster again on its port, as whoever runs it would. */
 async function restart(): Promise<Cluster> {

@@ -17,7 +17,7 @@ export function remarksOn(rule: Rule | HuntRule, seen: (field: string) => boolea
   const found: Remark[] = [];
   const say = (message: string): void => void found.push({ line: rule.line, message });
   if (rule.falsePositives.length === 0)
-    say('no "falsepositives" are given: what harmless thing looks alike?');
+    say('no "falsepositives" are given: say what harmless thing looks alike');
   if (!rule.tags.some((tag) => techniqueOf(tag) !== null))
     say('no technique is named: add a tag such as attack.t1110.003');
   for (const tag of rule.tags)

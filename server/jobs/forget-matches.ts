@@ -1,10 +1,11 @@
 import type { Pool } from 'pg';
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
+import { activateRules } from '../../core/detect/active-rules.js';
 import { loadPack } from '../../core/sigma/pack.js';
 import { ruleLists } from '../sql/rule-lists.js';
 import { runningTexts } from '../sql/rules.js';
 
-/** Records that come in later than so long after they happened no longer complete a window with older ones. */
+/** Records that come in later than so long after those of their window no longer complete one with them. */
 export const LATENESS = 7 * DAY;
 /** Runs of hunts are kept for so long, and marks as long as the events of the source that keeps longest. */
 const RUNS_KEPT = 30 * DAY;
@@ -22,19 +23,19 @@ export async function forgetMatches(pool: Pool, now: Instant): Promise<void> {
       running.map(({ text }) => text),
     ),
   );
-  const counted = pack.rules.flatMap((rule, i) => {
-    const { file = -1, document = -1 } = pack.origins[i] ?? {};
-    const home = running[file];
-    return rule.type === 'correlation' && home !== undefined
-      ? [{ rule: home.id, document, before: formatInstant(now - rule.timespan - LATENESS) }]
-      : [];
+  const { correlations, places } = activateRules(pack, running, []);
+  const counted = correlations.flatMap(({ position, rule }) => {
+    const place = places[position];
+    return place === undefined
+      ? []
+      : [{ rule: place.id, document: place.document, before: formatInstant(now - rule.timespan - LATENESS) }];
   });
-  // $1 correlations with the time before which nothing counts
+  // By when they came in, so that records of long ago can be counted as well. $1 correlations with that time
   await pool.query(
     `DELETE FROM correlation_hits AS h
       WHERE NOT EXISTS (
         SELECT 1 FROM jsonb_to_recordset($1) AS c(rule uuid, document int, before timestamptz)
-         WHERE c.rule = h.rule AND c.document = h.document AND h."time" >= c.before)`,
+         WHERE c.rule = h.rule AND c.document = h.document AND h.added >= c.before)`,
     [JSON.stringify(counted)],
   );
   await pool.query('DELETE FROM hunt_runs WHERE due < $1', [formatInstant(now - RUNS_KEPT)]);

@@ -1,3 +1,5 @@
+import { HOUR } from '../../core/base/instant.js';
+import { forgetMatches, LATENESS } from '../jobs/forget-matches.js';
 import { strToU8, zipSync } from 'fflate';
 import {
   addRule,
@@ -254,4 +256,24 @@ it('a new version runs only once it was switched on', async () => {
     ['runa.keel', 2],
     ['teo.marrash', 1],
   ]);
+});
+
+it('what correlations counted is forgotten once nothing can complete it, by when it came in', async () => {
+  const { pool } = server.database;
+  const hits = async (): Promise<number> =>
+    (await pool.query<{ n: number }>('SELECT count(*)::int AS n FROM correlation_hits')).rows[0]?.n ?? 0;
+  const { id } = await addRule(
+    analyst,
+    `name: refused\n${rule()}---\ntitle: Three\ncorrelation: {type: event_count, rules: [refused], group-by: [user], timespan: 1h, condition: {gte: 3}}\n`,
+  );
+  await send(server, 'harbour-id', [denied(0), denied(1)].join('\n'));
+  const now = Date.now() * 1000;
+  await forgetMatches(pool, now);
+  expect(await hits()).toBe(2);
+  await forgetMatches(pool, now + LATENESS + 2 * HOUR);
+  expect(await hits()).toBe(0);
+  await send(server, 'harbour-id', denied(2));
+  await analyst.call('PATCH', `/rules/${id}`, { state: 'off' });
+  await forgetMatches(pool, now);
+  expect(await hits()).toBe(0);
 });

@@ -101,7 +101,7 @@ CREATE TABLE rule_days (
 CREATE INDEX rule_days_rule ON rule_days (rule, day);
 
 -- What a correlation counts is known by the place of the rule among those it names.
-UPDATE correlation_hits SET referred = 0 WHERE referred IS NULL;
+ALTER TABLE correlation_hits ADD COLUMN added timestamptz NOT NULL DEFAULT now();
 
 -- Hunts that are rules: when they are due, and what they found.
 CREATE TABLE hunt_rules (

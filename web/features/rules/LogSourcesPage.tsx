@@ -89,8 +89,10 @@ export function LogSourcesPage(): JSX.Element {
                     </button>
                     <span className="queue-subject">{one.note}</span>
                   </td>
-                  <td className="mono">{one.kinds.length === 0 ? 'any' : one.kinds.join(', ')}</td>
-                  <td className={one.given.length === 0 ? 'problem' : 'mono'}>
+                  <td className="mono cut" title={one.kinds.join(', ')}>
+                    {one.kinds.length === 0 ? 'any' : one.kinds.join(', ')}
+                  </td>
+                  <td className={one.given.length === 0 ? 'soft' : 'mono cut'} title={one.given.join(', ')}>
                     {one.given.length === 0 ? 'no source' : one.given.join(', ')}
                   </td>
                   <td className="num">{count(Object.keys(one.fields).length)}</td>
