@@ -1,24 +1,15 @@
-import type { Page } from 'puppeteer-core';
-import { openBrowser, press, sees, signedInPage, type TestBrowser } from './support/browser.js';
-import { startWorkbench, type Workbench } from './support/workbench.js';
+import type { Browser, Page } from 'puppeteer-core';
+import { press, sees, signedInPage } from './support/browser.js';
+import { openForTests } from './support/opened.js';
+import type { Workbench } from './support/workbench.js';
 
 // What the bench offers besides steps and rows: path, snapshots, the Beam's conditions, columns, pictures, the guide.
 
 let workbench: Workbench;
-let chromium: TestBrowser;
 let page: Page;
-let mistakes: string[];
-
-beforeAll(async () => {
-  [workbench, chromium] = await Promise.all([startWorkbench(5), openBrowser()]);
-  ({ page, mistakes } = await signedInPage(chromium.browser, workbench.base));
-});
-afterAll(async () => {
-  await chromium?.close();
-  await workbench?.stop();
-});
-afterEach(() => {
-  expect(mistakes.splice(0)).toEqual([]);
+let browser: Browser;
+openForTests(5, (opened) => {
+  ({ workbench, page, browser } = opened);
 });
 
 const hunt = async (text: string, more = ''): Promise<void> => {
@@ -86,7 +77,7 @@ test('a result is kept as it was, and read by others', async () => {
   await page.locator('.saved-hunt ::-p-text(Rights of the week)').click();
   await sees(page, 'Ask the same now');
   await page.waitForSelector('.grid-row');
-  const other = await signedInPage(chromium.browser, workbench.base, 'runa.keel');
+  const other = await signedInPage(browser, workbench.base, 'runa.keel');
   await other.page.goto(page.url());
   await sees(other.page, 'Rights of the week');
   await other.page.waitForSelector('.grid-row');

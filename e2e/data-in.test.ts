@@ -1,24 +1,15 @@
-import type { Page } from 'puppeteer-core';
-import { fill, openBrowser, press, sees, signedInPage, type TestBrowser } from './support/browser.js';
-import { startWorkbench, type Workbench } from './support/workbench.js';
+import type { Browser, Page } from 'puppeteer-core';
+import { fill, press, sees, signedInPage } from './support/browser.js';
+import { openForTests } from './support/opened.js';
+import type { Workbench } from './support/workbench.js';
 
 // Getting data in, as whoever runs the workbench does it: a source set up and mended, its recipe, the lists.
 
 let workbench: Workbench;
-let chromium: TestBrowser;
 let page: Page;
-let mistakes: string[];
-
-beforeAll(async () => {
-  [workbench, chromium] = await Promise.all([startWorkbench(2), openBrowser()]);
-  ({ page, mistakes } = await signedInPage(chromium.browser, workbench.base));
-});
-afterAll(async () => {
-  await chromium?.close();
-  await workbench?.stop();
-});
-afterEach(() => {
-  expect(mistakes.splice(0)).toEqual([]);
+let browser: Browser;
+openForTests(2, (opened) => {
+  ({ workbench, page, browser } = opened);
 });
 
 const go = (path: string): Promise<unknown> => page.goto(workbench.base + path);
@@ -158,7 +149,7 @@ test('settings of a source say what is wrong with them, and hold when they are r
 });
 
 test('whoever only reads sees lists and recipes, and is offered no change', async () => {
-  const reader = await signedInPage(chromium.browser, workbench.base, 'runa.keel');
+  const reader = await signedInPage(browser, workbench.base, 'runa.keel');
   await reader.page.goto(`${workbench.base}/lists/hosts`);
   await sees(reader.page, 'vulnerability scanner');
   const buttons = await reader.page.$$eval('button', (all) => all.map((button) => button.textContent));

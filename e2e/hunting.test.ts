@@ -1,24 +1,15 @@
-import type { Page } from 'puppeteer-core';
-import { openBrowser, press, sees, signedInPage, type TestBrowser } from './support/browser.js';
-import { startWorkbench, type Workbench } from './support/workbench.js';
+import type { Browser, Page } from 'puppeteer-core';
+import { press, sees, signedInPage } from './support/browser.js';
+import { openForTests } from './support/opened.js';
+import type { Workbench } from './support/workbench.js';
 
 // From a spike to its cause by clicking, and the other hunts that the demo world is about.
 
 let workbench: Workbench;
-let chromium: TestBrowser;
 let page: Page;
-let mistakes: string[];
-
-beforeAll(async () => {
-  [workbench, chromium] = await Promise.all([startWorkbench(9), openBrowser()]);
-  ({ page, mistakes } = await signedInPage(chromium.browser, workbench.base));
-});
-afterAll(async () => {
-  await chromium?.close();
-  await workbench?.stop();
-});
-afterEach(() => {
-  expect(mistakes.splice(0)).toEqual([]);
+let browser: Browser;
+openForTests(9, (opened) => {
+  ({ workbench, page, browser } = opened);
 });
 
 const open = async (name: string, beam = 'last=7d'): Promise<void> => {
@@ -95,7 +86,7 @@ test('from a spike to its cause by clicking only: one host, the burst, where it 
   await page.waitForSelector('.picture .mark');
   await sees(page, '203.0.113.77 · ');
   // The address in the bar is the whole of it: somebody else sees the same.
-  const other = await signedInPage(chromium.browser, workbench.base, 'joris.penhale');
+  const other = await signedInPage(browser, workbench.base, 'joris.penhale');
   await other.page.goto(page.url());
   await sees(other.page, '203.0.113.77 · ');
   // The point of the first one's path is refused with 404, and a path of the other's own begins.
@@ -209,7 +200,7 @@ test('a hunt is saved, shared and found again', async () => {
   await page.locator('#keep-shared').click();
   await press(page, 'Save');
   await sees(page, 'Rights, by name');
-  const other = await signedInPage(chromium.browser, workbench.base, 'runa.keel');
+  const other = await signedInPage(browser, workbench.base, 'runa.keel');
   await other.page.goto(`${workbench.base}/hunt?last=24h`);
   await other.page.locator('::-p-aria([name="Find a hunt"])').fill('by name');
   await press(other.page, 'Rights, by name');

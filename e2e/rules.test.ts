@@ -1,22 +1,12 @@
 import type { Page } from 'puppeteer-core';
-import { openBrowser, press, sees, signedInPage, type TestBrowser } from './support/browser.js';
-import { startWorkbench, type Workbench } from './support/workbench.js';
+import { press, sees } from './support/browser.js';
+import { openForTests } from './support/opened.js';
+import type { Workbench } from './support/workbench.js';
 
 let workbench: Workbench;
-let chromium: TestBrowser;
 let page: Page;
-let mistakes: string[];
-
-beforeAll(async () => {
-  [workbench, chromium] = await Promise.all([startWorkbench(5), openBrowser()]);
-  ({ page, mistakes } = await signedInPage(chromium.browser, workbench.base));
-});
-afterAll(async () => {
-  await chromium?.close();
-  await workbench?.stop();
-});
-afterEach(() => {
-  expect(mistakes.splice(0)).toEqual([]);
+openForTests(5, (opened) => {
+  ({ workbench, page } = opened);
 });
 
 const go = (path: string): Promise<unknown> => page.goto(workbench.base + path);
@@ -123,7 +113,7 @@ test('a broken rule is refused with its line, and the rest go on', async () => {
     (element, texts) => {
       const transfer = new DataTransfer();
       for (const [name, text] of texts) transfer.items.add(new File([text ?? ''], name ?? ''));
-      (element as HTMLInputElement).files = transfer.files;
+      element.files = transfer.files;
       element.dispatchEvent(new Event('change', { bubbles: true }));
     },
     files,

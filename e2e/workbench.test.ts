@@ -1,24 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { openBrowser, press, pressTab, sees, signedInPage, type TestBrowser } from './support/browser.js';
-import { startWorkbench, type Workbench } from './support/workbench.js';
+import { press, pressTab, sees } from './support/browser.js';
+import { openForTests } from './support/opened.js';
+import type { Workbench } from './support/workbench.js';
 
 let workbench: Workbench;
-let chromium: TestBrowser;
 let page: Page;
-let mistakes: string[];
-
-beforeAll(async () => {
-  [workbench, chromium] = await Promise.all([startWorkbench(9), openBrowser()]);
-  ({ page, mistakes } = await signedInPage(chromium.browser, workbench.base));
-});
-afterAll(async () => {
-  await chromium?.close();
-  await workbench?.stop();
-});
-afterEach(() => {
-  expect(mistakes.splice(0)).toEqual([]);
+openForTests(9, (opened) => {
+  ({ workbench, page } = opened);
 });
 
 const go = (path: string): Promise<unknown> => page.goto(workbench.base + path);

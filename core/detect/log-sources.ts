@@ -29,7 +29,7 @@ export interface RuleVariant {
   readonly predicate: Predicate;
   /** Kinds it is asked of; null for any. */
   readonly kinds: readonly string[] | null;
-  appliesTo(records: RecordsOf): boolean;
+  readonly appliesTo: (records: RecordsOf) => boolean;
 }
 
 const PARTS = ['category', 'product', 'service'] as const;
@@ -103,7 +103,7 @@ export const renamesOf = (
 /** A rule ready to run over the events of sources, one way. */
 export interface VariantMatcher {
   readonly predicate: Predicate;
-  appliesTo(records: RecordsOf): boolean;
+  readonly appliesTo: (records: RecordsOf) => boolean;
   readonly matches: EventTest;
 }
 

@@ -144,17 +144,16 @@ const entry: LogSourceEntry = {
   sources: [],
   fields: { User: 'user' },
 };
-const event = (seconds: number, more: object = {}): Event =>
-  ({
-    id: `e${seconds}`,
-    time: seconds * SECOND,
-    source: 's',
-    kind: 'signin',
-    user: 'teo',
-    original: {},
-    raw: '',
-    ...more,
-  }) as Event;
+const event = (seconds: number, more: object = {}): Event => ({
+  id: `e${seconds}`,
+  time: seconds * SECOND,
+  source: 's',
+  kind: 'signin',
+  user: 'teo',
+  original: {},
+  raw: '',
+  ...more,
+});
 
 describe('log sources', () => {
   const replayOf = (entries: readonly LogSourceEntry[], source: string, recipe: object = {}) => {

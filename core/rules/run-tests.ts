@@ -51,7 +51,7 @@ function eventOf(fields: Readonly<Record<string, Json>>, i: number): Event {
     id: i.toString(16).padStart(32, '0'),
     time,
     original: own,
-  } as unknown as Event;
+  };
 }
 
 function judge({ name, must, line }: RuleTest, matches: number): TestResult {

@@ -1,44 +1,44 @@
-import { parseRules } from '../../core/sigma/parse-rules.js';
-import { loadPack } from '../../core/sigma/pack.js';
-import { runRuleTests } from '../../core/rules/run-tests.js';
+import { parse } from 'yaml';
 import { NEW_RULE, ruleOfEvent, ruleOfHunt, ruleOfValue } from './rule-text.js';
 
-it('what a rule begins as is right, and its test holds', () => {
-  const rules = parseRules(NEW_RULE);
-  expect(runRuleTests(rules, 0, [])).toEqual([expect.objectContaining({ passed: true })]);
+interface Made {
+  readonly detection: { readonly selection: Record<string, unknown> };
+  readonly hunt: string;
+  readonly lamp: {
+    readonly live?: boolean;
+    readonly every?: string;
+    readonly tests: readonly { readonly must: string; readonly event: unknown }[];
+  };
+}
+const read = (text: string): Made => parse(text) as Made;
+
+it('what a rule begins as looks for what its test has', () => {
+  const { detection, lamp } = read(NEW_RULE);
+  expect(lamp.tests).toEqual([{ name: expect.any(String), must: 'match', event: detection.selection }]);
 });
 
 it.each([
-  ["from signin\nwhere outcome = 'failure'", 'live'],
-  ["-- a comment\nfrom signin\nwhere user = 'x'\n  or user = 'y'", 'live'],
-  ['from signin\ntally count() as n per user\nwhere n > 3', 'every'],
-])('a hunt becomes a rule: %s', (hunt, how) => {
-  const { hunts, refused } = loadPack([{ name: 'x', text: ruleOfHunt(hunt) }]);
-  expect(refused).toEqual([]);
-  expect(hunts[0]?.hunt.runs.how).toBe(how);
-  expect(hunts[0]?.hunt.hunt.trimEnd()).toBe(hunt);
+  ["from signin\nwhere outcome = 'failure'", true],
+  ["-- a comment\nfrom signin\nwhere user = 'x'\n  or user = 'y'", true],
+  ['from signin\ntally count() as n per user\nwhere n > 3', false],
+  ["from signin over last 24h\nwhere user = 'x'", false],
+])('a hunt becomes a rule, as it happens where it only picks events: %j', (hunt, live) => {
+  const made = read(ruleOfHunt(hunt));
+  expect(made.hunt.trimEnd()).toBe(hunt);
+  expect([made.lamp.live ?? false, made.lamp.every !== undefined]).toEqual([live, !live]);
 });
 
 it.each([
-  ['user', "o'hara: *?"],
-  ['message', 'two\nlines\tand \\* a backslash'],
-  ['original "odd" name', 'x'],
-  ['records', 184_000],
-  ['command_line', 'C:\\tools\\*.exe'],
-])('a rule made from a value matches that value and its event: %s %s', (name, value) => {
-  for (const text of [ruleOfValue({ name, value }), ruleOfEvent([{ name, value }], { [name]: value })]) {
-    const rules = parseRules(text);
-    const [test] = runRuleTests(
-      rules.map((rule) => ({
-        ...rule,
-        settings: {
-          ...rule.settings,
-          tests: [{ name: 't', must: 'match', events: [{ [name]: value }], line: 1 }],
-        },
-      })),
-      0,
-      [],
-    );
-    expect(test).toMatchObject({ passed: true });
-  }
+  ['user', "o'hara: x", "o'hara: x"],
+  ['message', 'two\nlines\tand', 'two\nlines\tand'],
+  ['message', 'a * and a ?', 'a \\* and a \\?'],
+  ['command_line', 'C:\\tools\\*.exe', 'C:\\tools\\\\\\*.exe'],
+  ['original "odd" name', 'x', 'x'],
+  ['records', 184_000, 184_000],
+])('%s %j is looked for as it stands', (name, value, written) => {
+  expect(read(ruleOfValue({ name, value })).detection.selection).toEqual({ [name]: written });
+  const event = { id: 'x', kind: 'signin', [name]: value, raw: 'raw', original: { a: [1, 'b'] } };
+  const made = read(ruleOfEvent([{ name, value }], event));
+  expect(made.detection.selection).toEqual({ [name]: written });
+  expect(made.lamp.tests[0]?.event).toEqual({ kind: 'signin', [name]: value, original: { a: [1, 'b'] } });
 });
