@@ -132,12 +132,19 @@ const shots: readonly Shot[] = [
   { name: 'alerts', path: '/alerts?zone=UTC', shows: '[aria-label="Alert"] tbody tr' },
   {
     name: 'rules',
-    shows: '.margin-note',
-    path: '/rules?zone=UTC',
+    shows: '.queue tbody tr:nth-child(9)',
+    path: '/rules?zone=UTC&by=matches',
+  },
+  {
+    name: 'rule',
+    path: '/rules?zone=UTC&find=over+hours',
+    shows: '.queue tbody tr',
     async prepare(page) {
-      await page.waitForSelector('.queue tbody tr:nth-child(3)');
-      await page.click('.queue tbody tr:nth-child(3) .queue-subject');
+      await page.click('.queue tbody tr .queue-title');
+      await page.waitForFunction(() => document.body.innerText.includes('every test holds'));
+      await press(page, 'Replay Ctrl Enter');
     },
+    then: '.root-bar',
   },
   {
     name: 'hunt-form',

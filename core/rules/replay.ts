@@ -39,7 +39,10 @@ export interface ReplaySummary {
     readonly alerts: number;
   }[];
   /** The newest matches, newest first. */
-  readonly examples: readonly Omit<ReplayMatch, 'settings' | 'rule'>[];
+  readonly examples: readonly (Omit<ReplayMatch, 'settings' | 'rule'> & {
+    /** How many events the match has; the last of them are told. */
+    readonly of: number;
+  })[];
 }
 
 const MOST_SUBJECTS = 30;
@@ -85,7 +88,12 @@ export function summarise(matches: readonly ReplayMatch[]): ReplaySummary {
     examples: sorted
       .slice(-MOST_EXAMPLES)
       .reverse()
-      .map(({ time, subject, events }) => ({ time, subject, events: events.slice(-MOST_EVENTS) })),
+      .map(({ time, subject, events }) => ({
+        time,
+        subject,
+        events: events.slice(-MOST_EVENTS),
+        of: events.length,
+      })),
   };
 }
 

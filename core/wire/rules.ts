@@ -305,9 +305,14 @@ export const replayPicture = {
       type: 'array',
       items: {
         type: 'object',
-        required: ['time', 'subject', 'events'],
+        required: ['time', 'subject', 'events', 'of'],
         additionalProperties: false,
-        properties: { time: moment, subject: { type: 'string' }, events: { type: 'array', items: eventAt } },
+        properties: {
+          time: moment,
+          subject: { type: 'string' },
+          events: { type: 'array', items: eventAt },
+          of: { type: 'integer', description: 'how many events the match has; the last of them are told' },
+        },
       },
     },
     milliseconds: { type: 'integer' },

@@ -83,7 +83,8 @@ export class Replays {
         ...summary,
         subjects: [...summary.subjects],
         days: days.map(({ day, ...counts }) => ({ day: formatInstant(day), ...counts })),
-        examples: examples.map(({ time, subject, events: own }) => ({
+        examples: examples.map(({ time, subject, events: own, of }) => ({
+          of,
           time: formatInstant(time),
           subject,
           events: own.map((event) => ({ id: event.id, time: formatInstant(event.time) })),

@@ -195,7 +195,7 @@ function Picture({
             <div className="sub-head ruled">
               <h3 className="section-head">The newest matches</h3>
             </div>
-            {examples.map(({ time, subject, events }) => {
+            {examples.map(({ time, subject, events, of }) => {
               const last = events.at(-1);
               return (
                 <div key={`${time} ${subject} ${last?.id ?? ''}`} className="row-line">
@@ -205,7 +205,7 @@ function Picture({
                   </span>
                   {last !== undefined && (
                     <Link className="nowrap" to={eventAddress(last, search)}>
-                      {events.length === 1 ? 'its event' : `${events.length} events`}
+                      {of === 1 ? 'its event' : `${count(of)} events`}
                     </Link>
                   )}
                 </div>
