@@ -31,6 +31,11 @@ import { recipeRoutes } from './routes/recipes.js';
 import { rereadRoutes } from './routes/rereads.js';
 import { logSourceRoutes } from './routes/log-sources.js';
 import { replayRoutes, ruleFileRoutes, ruleRoutes } from './routes/rules.js';
+import { caseRoutes } from './routes/cases.js';
+import { deliveryRoutes } from './routes/deliveries.js';
+import { Cases } from './services/cases.js';
+import { Destinations } from './services/destinations.js';
+import { Responses } from './services/responses.js';
 import { LogSources } from './services/log-sources.js';
 import { Replays } from './services/replays.js';
 import { RuleFiles } from './services/rule-files.js';
@@ -73,9 +78,10 @@ export function apiRoutes(
   people: People,
 ): Route[] {
   const hunts = new Hunts(pool, now);
-  const alerts = new Alerts(pool, hunts);
   const rules = new Rules(pool, now);
-  const { catalogue, store, lists, seal, puller, places } = shared;
+  const alerts = new Alerts(pool, hunts, rules.reading);
+  const responses = new Responses(pool);
+  const { catalogue, store, lists, seal, puller, places, base } = shared;
   return [
     ...peopleRoutes(people),
     ...intakeRoutes(catalogue, store, (source, way) => readOtherwise(pool, source, way, places), syslog, now),
@@ -91,7 +97,9 @@ export function apiRoutes(
     ...ruleRoutes(rules),
     ...replayRoutes(new Replays(pool, rules.reading, now), new RuleHistory(pool)),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),
-    ...alertRoutes(alerts, new Dossiers(pool, alerts), notices),
+    ...alertRoutes(alerts, responses, new Dossiers(pool, alerts), notices),
+    ...deliveryRoutes(new Destinations(pool, seal, rules.reading, base), responses),
+    ...caseRoutes(new Cases(pool)),
     ...listRoutes(lists),
     ...rereadRoutes(new Rereads(pool)),
     ...pullRoutes(new Pulls(pool, puller, seal)),

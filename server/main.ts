@@ -5,6 +5,7 @@ import { makeApp } from './app.js';
 import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
+import { Outbox } from './deliver/outbox.js';
 import { compactCounts } from './jobs/compact-counts.js';
 import { forgetMatches } from './jobs/forget-matches.js';
 import { runDueHunts } from './jobs/hunt-rules.js';
@@ -42,7 +43,11 @@ async function main(): Promise<void> {
           here,
         );
   const store = threads ?? here;
-  const shared = makeShared(pool, store, settings, now);
+  let port = settings.port;
+  const base = (): string => settings.address ?? `http://127.0.0.1:${port}`;
+  const shared = makeShared(pool, store, { ...settings, base }, now);
+  const outbox = new Outbox({ pool, seal: shared.seal, base, programs: settings.programs }, logger);
+  await outbox.start();
   const { catalogue, puller } = shared;
   const queue = new SyslogQueue(
     catalogue,
@@ -80,6 +85,7 @@ async function main(): Promise<void> {
     new Repeating('summing up counts', 900_000, (stop) => compactCounts(pool, stop), logger),
     new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pool, now()), logger),
     new Repeating('forgetting old matches', 3_600_000, () => forgetMatches(pool, now()), logger),
+    new Repeating('emptying the outbox', 500, () => outbox.round(), logger),
     new Repeating('running hunts', 5000, (stop) => runDueHunts(pool, now, stop), logger),
     new Repeating('reading again', 1000, (stop) => rereader.runAll(stop), logger),
     new Repeating('pulling', 1000, (stop) => puller.runDue(stop), logger),
@@ -94,7 +100,7 @@ async function main(): Promise<void> {
   });
   server.listen(settings.port, '127.0.0.1', () => {
     const address = server.address();
-    const port = typeof address === 'object' && address !== null ? address.port : settings.port;
+    port = typeof address === 'object' && address !== null ? address.port : settings.port;
     logger.info({ port }, 'listening');
     process.send?.({ listening: port });
     for (const job of jobs) job.start();
@@ -112,6 +118,7 @@ async function main(): Promise<void> {
         .stop()
         .then(() => queue.stop())
         .then(() => Promise.allSettled([notices.stop(), ...jobs.map((job) => job.stop())]))
+        .then(() => outbox.stop())
         .then(() => threads?.stop())
         .then(() => pool.end())
         .finally(() => process.exit(0));

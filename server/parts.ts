@@ -14,6 +14,8 @@ export interface SharedParts {
   readonly lists: Lists;
   readonly seal: Seal;
   readonly puller: Puller;
+  /** The address by which people and buttons of messages find this server. */
+  readonly base: () => string;
   /** Where networks stand that no list knows. */
   readonly places: ListLookup | null;
 }
@@ -22,12 +24,17 @@ export interface SharedParts {
 export function makeShared(
   pool: Pool,
   store: RecordWriter,
-  settings: { readonly sessionSecret: string; readonly places: ListLookup | null },
+  settings: {
+    readonly sessionSecret: string;
+    readonly places: ListLookup | null;
+    readonly base?: () => string;
+  },
   now: () => Instant,
 ): SharedParts {
   const catalogue = new SourceCatalogue(pool, settings.places);
   const lists = new Lists(pool);
   const seal = makeSeal(settings.sessionSecret);
   const puller = new Puller({ pool, catalogue, store, lists, seal, now });
-  return { catalogue, store, lists, seal, puller, places: settings.places };
+  const base = settings.base ?? (() => 'http://127.0.0.1');
+  return { catalogue, store, lists, seal, puller, places: settings.places, base };
 }

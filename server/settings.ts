@@ -21,6 +21,10 @@ export interface Settings {
   readonly placesFiles: readonly string[];
   /** Threads that read and store records; 0 does it in the server's own. */
   readonly intakeThreads: number;
+  /** Where people and buttons of messages find this server; null for where it listens. */
+  readonly address: string | null;
+  /** The only folder programs are run from; null where none are. */
+  readonly programs: string | null;
 }
 
 function readSyslog(env: NodeJS.ProcessEnv): SyslogSettings {
@@ -65,6 +69,14 @@ function readThreads(env: NodeJS.ProcessEnv): number {
   return count;
 }
 
+function readAddress(env: NodeJS.ProcessEnv): string | null {
+  const text = env['UNDER_LAMP_ADDRESS'];
+  if (text === undefined) return null;
+  if (!/^https?:$/.test(URL.parse(text)?.protocol ?? ''))
+    throw new SettingError(`UNDER_LAMP_ADDRESS: "${text}" is no address such as https://lamp.example`);
+  return text.replace(/\/+$/, '');
+}
+
 function readPlaces(env: NodeJS.ProcessEnv): ListLookup | null {
   const files = placesFiles(env);
   try {
@@ -107,5 +119,7 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings {
     places: readPlaces(env),
     placesFiles: placesFiles(env),
     intakeThreads: readThreads(env),
+    address: readAddress(env),
+    programs: env['UNDER_LAMP_PROGRAMS'] ?? null,
   };
 }

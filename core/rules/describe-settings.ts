@@ -1,9 +1,10 @@
 import { formatDuration } from '../base/instant.js';
 import type { HuntRule, RuleSettings } from '../sigma/predicate.js';
+import { describeAction } from '../sigma/actions.js';
 import { signWords } from '../sigma/describe.js';
 
 /** What becomes of a rule's matches, in plain words. */
-export function describeSettings({ does, subject, quiet, quietPer }: RuleSettings): string {
+export function describeSettings({ does, subject, quiet, quietPer, actions }: RuleSettings): string {
   if (does === 'count') return 'is only counted by other rules';
   if (does === 'mark') return 'marks its events and raises no alert';
   const about = subject === null ? 'subject' : subject.join(' and ');
@@ -11,7 +12,8 @@ export function describeSettings({ does, subject, quiet, quietPer }: RuleSetting
     quiet === 0
       ? 'raises an alert, which gathers matches until it is settled'
       : `raises an alert, which gathers further matches for ${formatDuration(quiet)}, settled or not`;
-  return `${gathers}; ${quietPer === 'any' ? 'one at a time, whatever it is about' : `one a ${about}`}`;
+  const done = actions.length === 0 ? '' : `. With each alert: ${actions.map(describeAction).join('; ')}`;
+  return `${gathers}; ${quietPer === 'any' ? 'one at a time, whatever it is about' : `one a ${about}`}${done}`;
 }
 
 /** When a hunt runs and what it tells, in plain words. */

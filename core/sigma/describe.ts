@@ -27,7 +27,8 @@ const refWords: Readonly<Record<RefHow, string>> = {
   contains: 'holds',
 };
 
-function describeTest(test: ValueTest): string {
+/** What a test asks of a value, in words. */
+export function describeTest(test: ValueTest): string {
   switch (test.test) {
     case 'text':
       return `is "${test.pattern.parts.map((part) => (part === MANY ? '…' : part === ONE ? '?' : part)).join('')}"`;

@@ -1,3 +1,4 @@
+import type { RuleAction } from './actions.js';
 import type { Json } from '../base/json.js';
 import type { Severity } from '../events/kinds.js';
 import type { Regex } from '../text/regex-syntax.js';
@@ -69,6 +70,8 @@ export interface RuleSettings {
   readonly quiet: number;
   /** Whether the quiet holds for the same subject, or for any. */
   readonly quietPer: 'subject' | 'any';
+  /** What is done when an alert is raised, besides telling it. */
+  readonly actions: readonly RuleAction[];
   readonly tests: readonly RuleTest[];
 }
 

@@ -1,6 +1,7 @@
 import { HOUR, MINUTE, parseDuration } from '../base/instant.js';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
+import { readActions } from './actions.js';
 import { jsonToText } from '../text/json-text.js';
 import type { RawDocument } from './open-documents.js';
 import {
@@ -16,7 +17,7 @@ import {
 
 // The part of a document that is ours: the key `lamp`, and `hunt` in place of a detection.
 
-const SETTINGS = ['does', 'owner', 'subject', 'quiet', 'quiet-per', 'tests'] as const;
+const SETTINGS = ['does', 'owner', 'subject', 'quiet', 'quiet-per', 'actions', 'tests'] as const;
 const HUNT_SETTINGS = ['live', 'every', 'cron', 'over', 'lateness', 'trigger', 'tells'] as const;
 const SIGNS: readonly CountSign[] = ['gt', 'gte', 'lt', 'lte', 'eq', 'neq'];
 const CHANGE = /^(\d+(?:\.\d+)?)\s*(%?)$/;
@@ -30,6 +31,7 @@ export const plainSettings: RuleSettings = {
   subject: null,
   quiet: 0,
   quietPer: 'subject',
+  actions: [],
   tests: [],
 };
 
@@ -119,6 +121,7 @@ export function readSettings(document: RawDocument): RuleSettings {
     subject,
     quiet: durationOf(document, section, 'quiet', plainSettings.quiet),
     quietPer: oneOf(document, section, 'quiet-per', ['subject', 'any'], 'subject'),
+    actions: readActions(document, section),
     tests: readTests(document, section),
   };
 }

@@ -1,4 +1,4 @@
-import { levels, maybeText, moment, type Wire } from './common.js';
+import { levels, maybeMoment, maybeText, moment, type Wire } from './common.js';
 
 export const alertStates = ['unread', 'looking', 'settled'] as const;
 export const verdicts = ['real', 'harmless', 'wrong', 'unsure'] as const;
@@ -21,6 +21,8 @@ export const alert = {
     'lastEvent',
     'created',
     'updated',
+    'reason',
+    'mergedInto',
   ],
   additionalProperties: false,
   properties: {
@@ -39,6 +41,8 @@ export const alert = {
     lastEvent: moment,
     created: moment,
     updated: moment,
+    reason: { ...maybeText, description: 'why it was settled so' },
+    mergedInto: { type: ['number', 'null'], description: 'the alert that took it up' },
   },
 } as const;
 export type Alert = Wire<typeof alert>;
@@ -47,8 +51,12 @@ export const alertsQuery = {
   type: 'object',
   additionalProperties: false,
   properties: {
-    state: { enum: ['open', 'settled', 'all'], default: 'open' },
+    state: { enum: ['open', 'mine', 'settled', 'all'], default: 'open' },
     subject: { type: 'string', maxLength: 500 },
+    rule: { type: 'string', format: 'uuid' },
+    level: levels,
+    verdict: { enum: verdicts },
+    find: { type: 'string', maxLength: 200, description: 'in title, subject or owner, whatever the case' },
     limit: { type: 'integer', minimum: 1, maximum: 1000, default: 500 },
   },
 } as const;
@@ -58,15 +66,96 @@ export const alertList = {
   required: ['alerts', 'unread'],
   additionalProperties: false,
   properties: {
-    alerts: { type: 'array', items: alert },
+    alerts: {
+      type: 'array',
+      items: {
+        ...alert,
+        required: [...alert.required, 'spark'],
+        properties: {
+          ...alert.properties,
+          spark: {
+            type: 'array',
+            items: { type: 'integer' },
+            description: 'its events in 24 equal stretches from the first to the last',
+          },
+        },
+      },
+    },
     unread: { type: 'number', description: 'alerts nobody has looked at' },
   },
 } as const;
 export type AlertList = Wire<typeof alertList>;
 
+/** Something that was asked to be done about the subject of an alert. */
+export const response = {
+  type: 'object',
+  required: ['id', 'does', 'label', 'subject', 'state', 'askedBy', 'asked', 'decidedBy', 'said'],
+  additionalProperties: false,
+  properties: {
+    id: { type: 'number' },
+    does: { type: 'string' },
+    label: { type: 'string' },
+    subject: { type: 'string' },
+    state: { enum: ['asked', 'approved', 'refused', 'done', 'failed'] },
+    askedBy: { type: 'string' },
+    asked: moment,
+    decidedBy: maybeText,
+    said: maybeText,
+  },
+} as const;
+export type ResponseWire = Wire<typeof response>;
+export const responseAsk = {
+  type: 'object',
+  required: ['does', 'subject'],
+  additionalProperties: false,
+  properties: { does: { type: 'string' }, subject: { type: 'string', minLength: 1, maxLength: 500 } },
+} as const;
+export const responseDecision = {
+  type: 'object',
+  required: ['approve'],
+  additionalProperties: false,
+  properties: { approve: { type: 'boolean' } },
+} as const;
+
+const ids = { type: 'array', items: { type: 'integer', minimum: 1 }, minItems: 1, maxItems: 500 } as const;
+export const alertsChanged = {
+  type: 'object',
+  required: ['changed', 'refused'],
+  additionalProperties: false,
+  properties: {
+    changed: { type: 'array', items: { type: 'integer' } },
+    refused: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['id', 'why'],
+        additionalProperties: false,
+        properties: { id: { type: 'integer' }, why: { type: 'string' } },
+      },
+    },
+  },
+} as const;
+export type AlertsChanged = Wire<typeof alertsChanged>;
+export const alertsMerge = {
+  type: 'object',
+  required: ['ids', 'into'],
+  additionalProperties: false,
+  properties: { ids, into: { type: 'integer', minimum: 1 } },
+} as const;
+
 export const alertDetail = {
   ...alert,
-  required: [...alert.required, 'evidence', 'evidenceTotal', 'changes'],
+  required: [
+    ...alert.required,
+    'evidence',
+    'evidenceTotal',
+    'changes',
+    'why',
+    'similar',
+    'deliveries',
+    'responses',
+    'cases',
+  ],
   properties: {
     ...alert.properties,
     evidence: { type: 'array', items: { type: 'object' }, description: 'the latest events, oldest first' },
@@ -80,14 +169,89 @@ export const alertDetail = {
         properties: { at: moment, who: { type: 'string' }, what: { type: 'string' } },
       },
     },
+    why: {
+      type: 'array',
+      description: 'which conditions of the rule the newest events met, and by which values',
+      items: {
+        type: 'object',
+        required: ['event', 'document', 'field', 'value', 'says'],
+        additionalProperties: false,
+        properties: {
+          event: { type: 'string' },
+          document: { type: 'string' },
+          field: maybeText,
+          value: maybeText,
+          says: { type: 'string' },
+        },
+      },
+    },
+    similar: {
+      type: 'array',
+      description: 'settled alerts of the same rule or subject',
+      items: {
+        type: 'object',
+        required: ['id', 'title', 'subject', 'verdict', 'reason', 'owner', 'lastEvent'],
+        additionalProperties: false,
+        properties: {
+          id: { type: 'number' },
+          title: { type: 'string' },
+          subject: { type: 'string' },
+          verdict: { enum: [...verdicts, null] },
+          reason: maybeText,
+          owner: maybeText,
+          lastEvent: moment,
+        },
+      },
+    },
+    deliveries: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['id', 'does', 'state', 'tries', 'said', 'created', 'finished'],
+        additionalProperties: false,
+        properties: {
+          id: { type: 'number' },
+          does: { type: 'string' },
+          state: { enum: ['waiting', 'sent', 'dead'] },
+          tries: { type: 'integer' },
+          said: maybeText,
+          created: moment,
+          finished: maybeMoment,
+        },
+      },
+    },
+    responses: { type: 'array', items: response },
+    cases: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['id', 'title'],
+        additionalProperties: false,
+        properties: { id: { type: 'number' }, title: { type: 'string' } },
+      },
+    },
   },
 } as const;
 export type AlertDetail = Wire<typeof alertDetail>;
 
 export const alertChange = {
   type: 'object',
-  required: ['state'],
+  minProperties: 1,
   additionalProperties: false,
-  properties: { state: { enum: alertStates }, verdict: { enum: verdicts } },
+  properties: {
+    state: { enum: alertStates },
+    verdict: { enum: verdicts },
+    reason: { type: 'string', maxLength: 1000, description: 'why it is settled so' },
+    owner: { type: 'string', minLength: 1, maxLength: 200, description: 'whom it is handed to' },
+    note: { type: 'string', minLength: 1, maxLength: 4000 },
+  },
 } as const;
 export type AlertChange = Wire<typeof alertChange>;
+
+/** Many alerts changed alike. */
+export const alertsChange = {
+  type: 'object',
+  required: ['ids', 'change'],
+  additionalProperties: false,
+  properties: { ids, change: alertChange },
+} as const;

@@ -65,6 +65,7 @@ export class Gathering {
       subjectFields: subject.fields,
       key,
       quiet,
+      actions: rule.settings.actions,
       matches: 1,
       first: Math.min(...times),
       last: Math.max(...times),

@@ -148,7 +148,7 @@ it('tells failures as problem documents', async () => {
   expect(await caller.call('GET', '/alerts/99')).toMatchObject({ status: 404 });
   expect(await caller.call('GET', '/alerts?state=odd')).toMatchObject({
     status: 400,
-    json: { detail: expect.stringContaining('open, settled, all') },
+    json: { detail: expect.stringContaining('open, mine, settled, all') },
   });
 });
 

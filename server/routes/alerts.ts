@@ -1,10 +1,23 @@
-import { alert, alertChange, alertDetail, alertList, alertsQuery } from '../../core/wire/alerts.js';
+import {
+  alert,
+  alertChange,
+  alertDetail,
+  alertList,
+  alertsChange,
+  alertsChanged,
+  alertsMerge,
+  alertsQuery,
+  responseAsk,
+  responseDecision,
+} from '../../core/wire/alerts.js';
+import { nothing } from '../../core/wire/common.js';
 import { dossierQuery, userDossier } from '../../core/wire/dossiers.js';
 import { route, type Route } from '../http/route.js';
 import { EventStream } from '../http/event-stream.js';
 import { ANSWERED } from '../http/route.js';
 import type { Notices } from '../live/notices.js';
 import type { Alerts } from '../services/alerts.js';
+import type { Responses } from '../services/responses.js';
 import type { Dossiers } from '../services/dossiers.js';
 import { readCarried } from './read-carried.js';
 import { readWindow } from '../services/hunts.js';
@@ -20,15 +33,70 @@ const byUser = {
   properties: { user: { type: 'string', minLength: 1, maxLength: 1000 } },
 } as const;
 
-export function alertRoutes(alerts: Alerts, dossiers: Dossiers, notices: Notices): Route[] {
+export function alertRoutes(
+  alerts: Alerts,
+  responses: Responses,
+  dossiers: Dossiers,
+  notices: Notices,
+): Route[] {
   return [
     route('get', '/alerts', {
       access: 'reader',
       summary: 'Alerts by gravity, then the newest',
       query: alertsQuery,
       answer: alertList,
-      handle: async ({ query }) =>
-        alerts.all(query.state ?? 'open', query.subject ?? null, query.limit ?? 500),
+      handle: async ({ query, person }) => alerts.all(query, person.name),
+    }),
+    route('patch', '/alerts', {
+      access: 'analyst',
+      summary: 'Change many alerts alike',
+      body: alertsChange,
+      answer: alertsChanged,
+      handle: async ({ body, person }) => alerts.changeMany(body.ids, body.change, person.name),
+    }),
+    route('post', '/alerts/merge', {
+      access: 'analyst',
+      summary: 'Take up alerts in another',
+      body: alertsMerge,
+      answer: alert,
+      handle: async ({ body, person }) => alerts.merge(body.ids, body.into, person.name),
+    }),
+    route('post', '/alerts/:id/responses', {
+      access: 'analyst',
+      summary: 'Ask for a response about the subject of an alert',
+      params: byNumber,
+      body: responseAsk,
+      answer: nothing,
+      handle: async ({ params, body, person }) => {
+        await responses.ask(Number(params.id), body.does, body.subject, person.name);
+        return {};
+      },
+    }),
+    route('post', '/alerts/:id/responses/:response', {
+      access: 'analyst',
+      summary: 'Approve or refuse a response that was asked for',
+      params: {
+        type: 'object',
+        required: ['id', 'response'],
+        properties: { ...byNumber.properties, response: byNumber.properties.id },
+      },
+      body: responseDecision,
+      answer: nothing,
+      handle: async ({ params, body, person }) => {
+        await responses.decide(Number(params.id), Number(params.response), body.approve, person.name);
+        return {};
+      },
+    }),
+    route('get', '/alerts/people', {
+      access: 'reader',
+      summary: 'Who may work on alerts',
+      answer: {
+        type: 'object',
+        required: ['people'],
+        additionalProperties: false,
+        properties: { people: { type: 'array', items: { type: 'string' } } },
+      },
+      handle: async () => ({ people: await alerts.people() }),
     }),
     route('get', '/alerts/:id', {
       access: 'reader',
@@ -39,7 +107,7 @@ export function alertRoutes(alerts: Alerts, dossiers: Dossiers, notices: Notices
     }),
     route('patch', '/alerts/:id', {
       access: 'analyst',
-      summary: 'Take, settle or put back an alert',
+      summary: 'Take, settle, put back, hand over or note an alert',
       params: byNumber,
       body: alertChange,
       answer: alert,

@@ -1,6 +1,7 @@
 import type { PoolClient } from 'pg';
 import type { Instant } from '../../core/base/instant.js';
 import { formatInstant } from '../../core/base/instant.js';
+import type { RuleAction } from '../../core/sigma/actions.js';
 
 /** Matches of one rule about one subject, found in one batch. */
 export interface AlertMatches {
@@ -15,6 +16,8 @@ export interface AlertMatches {
   readonly key: string;
   /** For so long after it began an alert gathers matches of its key even where it is settled, microseconds. */
   readonly quiet: number;
+  /** What is done when it is raised. */
+  readonly actions: readonly RuleAction[];
   /** How many times the rule matched. */
   readonly matches: number;
   /** When it first and last happened. */
@@ -54,13 +57,33 @@ const OPEN_OR_GATHER = `
          first_event = least(alerts.first_event, excluded.first_event),
          last_event = greatest(alerts.last_event, excluded.last_event),
          updated = now()
-  RETURNING id, rule, document, key`;
+  RETURNING id, rule, document, key, xmax = 0 AS raised`;
 
 interface GatheredRow {
   readonly id: number;
   readonly rule: string;
   readonly document: number;
   readonly key: string;
+  /** Whether it was opened just now. */
+  readonly raised?: boolean;
+}
+
+/** Of events that came in later than this nothing is done any more: somebody stored the past. */
+const LATE = '1 day';
+
+/** Puts what is to be done for alerts that were raised in the outbox. */
+async function addDeliveries(
+  client: PoolClient,
+  raised: readonly { readonly alert: number; readonly actions: readonly RuleAction[] }[],
+): Promise<void> {
+  const rows = raised.flatMap(({ alert, actions }) => actions.map((action) => ({ alert, action })));
+  if (rows.length === 0) return;
+  await client.query(
+    `INSERT INTO deliveries (alert, action)
+     SELECT d.alert, d.action FROM jsonb_to_recordset($1) AS d(alert bigint, action jsonb)
+       JOIN alerts AS a ON a.id = d.alert AND a.last_event > now() - $2::interval`,
+    [JSON.stringify(rows), LATE],
+  );
 }
 
 /**
@@ -72,7 +95,7 @@ export async function gatherAlerts(client: PoolClient, found: readonly AlertMatc
   if (found.length === 0) return [];
   // In one order everywhere, so that two batches cannot wait for each other.
   const sorted = [...found].sort((a, b) => (nameOf(a) < nameOf(b) ? -1 : 1));
-  const records = sorted.map(({ events: _, first, last, ...rest }) => ({
+  const records = sorted.map(({ events: _, actions: __, first, last, ...rest }) => ({
     ...rest,
     first: formatInstant(first),
     last: formatInstant(last),
@@ -83,6 +106,13 @@ export async function gatherAlerts(client: PoolClient, found: readonly AlertMatc
   const opened =
     rest.length === 0 ? [] : (await client.query<GatheredRow>(OPEN_OR_GATHER, [JSON.stringify(rest)])).rows;
   const rows = [...quiet.rows, ...opened];
+  const actionsOf = new Map(sorted.map((match) => [nameOf(match), match.actions]));
+  await addDeliveries(
+    client,
+    opened.flatMap((row) =>
+      row.raised === true ? [{ alert: row.id, actions: actionsOf.get(nameOf(row)) ?? [] }] : [],
+    ),
+  );
   const ids = new Map(rows.map((row) => [nameOf(row), row.id]));
   const evidence = sorted.flatMap((match) =>
     match.events.map((event) => ({

@@ -24,7 +24,7 @@ export interface TestServer {
   stop(): Promise<void>;
 }
 
-const SECRET = 'a secret for tests only';
+export const SECRET = 'a secret for tests only';
 export const PASSWORD = 'a long enough password';
 
 export async function testServer(): Promise<TestServer> {

@@ -1,0 +1,151 @@
+import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
+import { nearestWord } from '../base/text-distance.js';
+import { jsonToText } from '../text/json-text.js';
+import type { RawDocument } from './open-documents.js';
+
+/** What a response does to a subject, with the words of its button. */
+export const responses = {
+  'force-password-change': 'Force a password change',
+  'revoke-sessions': 'Revoke all sessions',
+  'disable-account': 'Disable the account',
+} as const;
+export type ResponseName = keyof typeof responses;
+
+/** Something that is done when an alert is raised. */
+export type RuleAction =
+  | {
+      readonly do: 'chat';
+      readonly to: string;
+      readonly text: string;
+      readonly fields: readonly string[];
+      /** Responses that the message offers as buttons. */
+      readonly offer: readonly ResponseName[];
+    }
+  | { readonly do: 'mail'; readonly to: string; readonly subject: string; readonly text: string }
+  | { readonly do: 'webhook'; readonly to: string; readonly fields: readonly string[] }
+  | { readonly do: 'syslog'; readonly to: string; readonly text: string }
+  | { readonly do: 'program'; readonly to: string; readonly arguments: readonly string[] }
+  | { readonly do: 'tag'; readonly to: string }
+  | { readonly do: 'list'; readonly to: string; readonly field: string };
+
+/** What was asked to be done about somebody, and approved. */
+export interface RespondAction {
+  readonly do: 'respond';
+  readonly to: string;
+  readonly response: number;
+  readonly does: string;
+  readonly subject: string;
+}
+
+/** Everything that goes through the outbox. */
+export type DeliveryAction = RuleAction | RespondAction;
+
+/** The words of a response's button. */
+export const labelOf = (does: string): string =>
+  Object.hasOwn(responses, does) ? responses[does as ResponseName] : does;
+
+const kinds = ['chat', 'mail', 'webhook', 'syslog', 'program', 'tag', 'list'] as const;
+type ActionKind = (typeof kinds)[number];
+
+const LINE = '{title}: {subject}, {matches} matches, {level}. {link}';
+const MAIL =
+  '{title}\n\nAbout: {subject}\nSeverity: {level}\nMatches: {matches}, from {first} to {last}\n\n{link}\n';
+
+/** What may stand beside each kind. */
+const beside: Readonly<Record<ActionKind, readonly string[]>> = {
+  chat: ['text', 'fields', 'offer'],
+  mail: ['subject', 'text'],
+  webhook: ['fields'],
+  syslog: ['text'],
+  program: ['arguments'],
+  tag: [],
+  list: ['field'],
+};
+
+const shown = (value: Json | undefined): string => jsonToText(value ?? null) ?? '';
+
+/** Reads the actions under `lamp`. @throws SigmaError with the line */
+export function readActions({ refuse }: RawDocument, section: JsonObject): RuleAction[] {
+  const written = section['actions'] ?? [];
+  if (!Array.isArray(written)) return refuse(['lamp', 'actions'], '"actions" is a list');
+  return (written as readonly Json[]).map((one, i) => {
+    const path = ['lamp', 'actions', i];
+    if (!isJsonObject(one)) return refuse(path, `an action is a map, such as mail: desk`);
+    const kind = kinds.find((name) => one[name] !== undefined);
+    if (kind === undefined) return refuse(path, `an action begins with one of ${kinds.join(', ')}`);
+    const to = one[kind];
+    if (typeof to !== 'string' || to === '')
+      return refuse([...path, kind], `"${kind}" is the name of where it goes`);
+    for (const key of Object.keys(one))
+      if (key !== kind && !beside[kind].includes(key)) {
+        const nearest = nearestWord(key, beside[kind]);
+        refuse(
+          [...path, key],
+          `"${key}" is nothing to say of ${kind}${nearest === undefined ? '' : `. Did you mean "${nearest}"?`}`,
+        );
+      }
+    const text = (key: string, usual: string): string => {
+      const value = one[key];
+      if (value === undefined) return usual;
+      return typeof value === 'string' ? value : refuse([...path, key], `"${key}" is a text`);
+    };
+    const texts = (key: string): string[] => {
+      const value = one[key] ?? [];
+      const all = Array.isArray(value) ? (value as readonly Json[]) : [value];
+      return all.map((word) =>
+        typeof word === 'string' ? word : refuse([...path, key], `"${key}" is a list of texts`),
+      );
+    };
+    switch (kind) {
+      case 'chat':
+        return {
+          do: kind,
+          to,
+          text: text('text', '{title}: {subject}'),
+          fields: texts('fields'),
+          offer: texts('offer').map((name) =>
+            Object.hasOwn(responses, name)
+              ? (name as ResponseName)
+              : refuse(
+                  [...path, 'offer'],
+                  `"${shown(name)}" is no response: use ${Object.keys(responses).join(', ')}`,
+                ),
+          ),
+        };
+      case 'mail':
+        return { do: kind, to, subject: text('subject', '{title}: {subject}'), text: text('text', MAIL) };
+      case 'webhook':
+        return { do: kind, to, fields: texts('fields') };
+      case 'syslog':
+        return { do: kind, to, text: text('text', LINE) };
+      case 'program':
+        return { do: kind, to, arguments: texts('arguments') };
+      case 'tag':
+        return { do: kind, to };
+      case 'list':
+        return { do: kind, to, field: text('field', 'user') };
+    }
+  });
+}
+
+/** An action in plain words. */
+export function describeAction(action: DeliveryAction): string {
+  switch (action.do) {
+    case 'respond':
+      return `${labelOf(action.does)} of ${action.subject}, by ${action.to}`;
+    case 'chat':
+      return `a message to the room ${action.to}${action.offer.length === 0 ? '' : ` that offers to ${action.offer.map((name) => responses[name].toLowerCase()).join(', ')}`}`;
+    case 'mail':
+      return `a mail to ${action.to}`;
+    case 'webhook':
+      return `a signed request to ${action.to}`;
+    case 'syslog':
+      return `a line to the collector ${action.to}`;
+    case 'program':
+      return `the program ${action.to} is run`;
+    case 'tag':
+      return `its events are tagged ${action.to}`;
+    case 'list':
+      return `its ${action.field} goes on the list ${action.to}`;
+  }
+}

@@ -1,0 +1,116 @@
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import { columnNames } from '../../core/events/columns.js';
+import { fieldReader } from '../../core/recipes/field-path.js';
+import { fillTemplate, plainValue } from '../../core/rules/template.js';
+import { responses, type ResponseName, type RuleAction } from '../../core/sigma/actions.js';
+import { isJsonObject, type Json } from '../../core/base/json.js';
+import { jsonToText } from '../../core/text/json-text.js';
+
+/** An alert with its newest event, as messages tell it. */
+export interface Told {
+  readonly alert: number;
+  readonly rule: string;
+  readonly title: string;
+  readonly level: string;
+  readonly subject: string;
+  readonly subjectFields: Readonly<Record<string, string>>;
+  readonly matches: number;
+  readonly first: Instant;
+  readonly last: Instant;
+  readonly event: Readonly<Record<string, Json>> | null;
+}
+
+/** What a message says. */
+export type Content =
+  | {
+      readonly do: 'chat';
+      readonly text: string;
+      readonly severity: string;
+      readonly link: string;
+      readonly fields: readonly { readonly name: string; readonly value: string }[];
+      readonly offer: readonly { readonly does: ResponseName; readonly label: string }[];
+    }
+  | { readonly do: 'mail'; readonly subject: string; readonly text: string }
+  | { readonly do: 'webhook'; readonly body: Readonly<Record<string, Json>> }
+  | { readonly do: 'syslog'; readonly text: string; readonly severity: string }
+  | { readonly do: 'program'; readonly arguments: readonly string[] }
+  | { readonly do: 'tag'; readonly tag: string }
+  | { readonly do: 'list'; readonly value: string };
+
+/** A field of the newest event, ours or the source's own. */
+function fieldOf({ event, subjectFields }: Told, name: string): string {
+  const known = Object.hasOwn(subjectFields, name) ? subjectFields[name] : undefined;
+  if (known !== undefined) return known;
+  if (event === null) return '';
+  const own = isJsonObject(event['original']) ? fieldReader(name)(event['original']) : null;
+  return jsonToText(event[name] ?? own) ?? '';
+}
+
+/** What stands in the places of templates. @param base the address of the workbench */
+export function valuesOf(told: Told, base: string): Record<string, string> {
+  const event = Object.fromEntries(columnNames.map((name) => [`event.${name}`, fieldOf(told, name)]));
+  return {
+    ...event,
+    title: told.title,
+    level: told.level,
+    subject: told.subject,
+    matches: String(told.matches),
+    first: formatInstant(told.first),
+    last: formatInstant(told.last),
+    link: `${base}/alerts/${told.alert}`,
+    rule: told.rule,
+    alert: String(told.alert),
+  };
+}
+
+/** An action with its templates filled. */
+export function contentOf(action: RuleAction, told: Told, base: string): Content {
+  const values = valuesOf(told, base);
+  const fill = (template: string): string => fillTemplate(template, values);
+  const named = (names: readonly string[]) =>
+    names
+      .map((name) => ({ name, value: plainValue(fieldOf(told, name)) }))
+      .filter(({ value }) => value !== '');
+  switch (action.do) {
+    case 'chat':
+      return {
+        do: 'chat',
+        text: fill(action.text),
+        severity: told.level,
+        link: values['link'] ?? '',
+        fields: named(action.fields),
+        // Without somebody to do it to, there is nothing to offer.
+        offer:
+          told.subjectFields['user'] === undefined
+            ? []
+            : action.offer.map((does) => ({ does, label: responses[does] })),
+      };
+    case 'mail':
+      return { do: 'mail', subject: plainValue(fill(action.subject)), text: fill(action.text) };
+    case 'webhook':
+      return {
+        do: 'webhook',
+        body: {
+          alert: told.alert,
+          rule: told.rule,
+          title: told.title,
+          level: told.level,
+          subject: told.subject,
+          subjectFields: told.subjectFields,
+          matches: told.matches,
+          first: values['first'] ?? '',
+          last: values['last'] ?? '',
+          link: values['link'] ?? '',
+          fields: Object.fromEntries(named(action.fields).map(({ name, value }) => [name, value])),
+        },
+      };
+    case 'syslog':
+      return { do: 'syslog', text: plainValue(fill(action.text)), severity: told.level };
+    case 'program':
+      return { do: 'program', arguments: action.arguments.map(fill) };
+    case 'tag':
+      return { do: 'tag', tag: action.to };
+    case 'list':
+      return { do: 'list', value: fieldOf(told, action.field) };
+  }
+}

@@ -1,0 +1,117 @@
+import type { Pool } from 'pg';
+import type { RuleAction } from '../../core/sigma/actions.js';
+import type { Seal } from '../seal.js';
+import { endTry, newestEvidence, waitingDelivery, type DueDelivery } from '../sql/deliveries.js';
+import { contentOf, type Content, type Told } from './content.js';
+import { DeliveryFailure } from './guarded-request.js';
+import { endResponse, respond } from './respond.js';
+import { senders } from './senders/index.js';
+import type { Destination, Sending } from './senders/sender.js';
+
+/** Tries before a delivery is given up; together they take about six hours. */
+export const MOST_TRIES = 10;
+const FIRST_PAUSE_SECONDS = 5;
+const LONGEST_PAUSE_SECONDS = 3600;
+
+/** How a try ended: over, or to be tried again after so many seconds. */
+export type Tried = { readonly over: true } | { readonly over: false; readonly again: number };
+
+/** What deliveries need from the installation. */
+export interface DeliverParts {
+  readonly pool: Pool;
+  readonly seal: Seal;
+  /** The address of the workbench, for links and buttons. */
+  readonly base: () => string;
+  readonly programs: string | null;
+}
+
+/** Actions that need no destination of their own. */
+const INSIDE: ReadonlySet<RuleAction['do']> = new Set(['tag', 'list']);
+
+/** A destination by its name and kind. @throws DeliveryFailure where there is none, or its secret cannot be read */
+export async function findDestination(
+  { pool, seal }: Pick<DeliverParts, 'pool' | 'seal'>,
+  kind: string,
+  name: string,
+): Promise<Destination> {
+  const { rows } = await pool.query<{
+    name: string;
+    kind: string;
+    address: string;
+    settings: Record<string, string>;
+    secret: Buffer | null;
+    allow_private: boolean;
+  }>(
+    'SELECT name, kind, address, settings, secret, allow_private FROM destinations WHERE name = $1 AND kind = $2',
+    [name, kind],
+  );
+  const found = rows[0];
+  if (found === undefined) throw new DeliveryFailure(`There is no destination "${name}" for ${kind}.`, true);
+  const secret = found.secret === null ? null : seal.open(found.secret);
+  if (found.secret !== null && secret === null)
+    throw new DeliveryFailure(`The secret of "${name}" cannot be read any more. Enter it again.`, true);
+  return { ...found, secret, allowPrivate: found.allow_private };
+}
+
+export const toldOf = async (
+  pool: Pool,
+  due: Omit<DueDelivery, 'id' | 'action' | 'key' | 'tries'>,
+): Promise<Told> => ({
+  alert: due.alert,
+  rule: due.rule,
+  title: due.title,
+  level: due.level,
+  subject: due.subject,
+  subjectFields: due.subject_fields,
+  matches: due.matches,
+  first: due.first_event,
+  last: due.last_event,
+  event: await newestEvidence(pool, due.alert),
+});
+
+const send = <K extends Content['do']>(
+  content: Content & { readonly do: K },
+  rest: Omit<Sending<K>, 'content'>,
+) => senders[content.do]({ ...rest, content });
+
+/** Carries a delivery out and writes down how it went. Nothing is done of one that was sent or given up. */
+export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
+  const { pool, programs } = parts;
+  const due = await waitingDelivery(pool, id);
+  if (due === undefined) return { over: true };
+  const { action, key } = due;
+  try {
+    if (action.do === 'respond') {
+      const said = await respond(action, await findDestination(parts, 'identity', action.to), key);
+      await endResponse(pool, due.alert, action, { done: true, said });
+      await endTry(pool, id, { state: 'sent', said });
+      return { over: true };
+    }
+    const destination = INSIDE.has(action.do) ? null : await findDestination(parts, action.do, action.to);
+    const told = await toldOf(pool, due);
+    const base = parts.base();
+    const said = await send(contentOf(action, told, base), {
+      key,
+      to: action.to,
+      destination,
+      told,
+      pool,
+      base,
+      programs,
+    });
+    await endTry(pool, id, { state: 'sent', said });
+    return { over: true };
+  } catch (error) {
+    if (!(error instanceof DeliveryFailure)) throw error;
+    const last = error.final || due.tries + 1 >= MOST_TRIES;
+    if (last && action.do === 'respond')
+      await endResponse(pool, due.alert, action, {
+        done: false,
+        said: `It could not be done: ${error.message}`,
+      });
+    await endTry(pool, id, { state: last ? 'dead' : 'waiting', said: error.message });
+    return last
+      ? { over: true }
+      : { over: false, again: Math.min(FIRST_PAUSE_SECONDS * 2 ** due.tries, LONGEST_PAUSE_SECONDS) };
+  }
+}

@@ -1,0 +1,39 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { guardedPost } from '../guarded-request.js';
+import { signed } from './signature.js';
+import type { Send } from './sender.js';
+
+/** A button may be pressed for so long. */
+const BUTTON_HOURS = 24;
+
+/** What a token of a button is known by. */
+export const hashOfToken = (token: string): Buffer => createHash('sha256').update(token).digest();
+
+/** A message to a room: text, fields, a link back, and buttons that each work once. */
+export const sendChat: Send<'chat'> = async ({ content, key, destination, told, pool, base }) => {
+  if (destination === null) throw new Error('A message needs a room.');
+  const buttons = [];
+  for (const { does, label } of content.offer) {
+    const token = randomBytes(24).toString('base64url');
+    await pool.query(
+      `INSERT INTO answer_tokens (token_hash, alert, does, subject, via, expires)
+       VALUES ($1, $2, $3, $4, $5, now() + make_interval(hours => $6))`,
+      [
+        hashOfToken(token),
+        told.alert,
+        does,
+        told.subjectFields['user'] ?? '',
+        destination.name,
+        BUTTON_HOURS,
+      ],
+    );
+    buttons.push({ label, call: `${base}/api/v1/answers/${token}` });
+  }
+  const { text, severity, link, fields } = content;
+  const body = JSON.stringify({ key, text, severity, link, fields, buttons });
+  await guardedPost(destination.address, body, {
+    headers: { 'Idempotency-Key': key, ...signed(destination.secret, body) },
+    allowPrivate: destination.allowPrivate,
+  });
+  return `said in ${destination.name}`;
+};
