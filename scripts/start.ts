@@ -15,6 +15,7 @@ import { explainSystemError, PlainFailure } from './lib/plain-failure.js';
 const folder = resolve(process.env['UNDER_LAMP_DATA'] ?? '.under-lamp');
 const port = Number(process.env['UNDER_LAMP_PORT'] ?? 7380);
 const standInsPort = Number(process.env['UNDER_LAMP_STAND_INS'] ?? 7381);
+const smtpPort = Number(process.env['UNDER_LAMP_STAND_INS_SMTP'] ?? 7325);
 const syslogPort = process.env['UNDER_LAMP_SYSLOG'] ?? '5514';
 const ownDatabase = process.env['DATABASE_URL'] === undefined;
 const withDemo = process.env['UNDER_LAMP_DEMO'] !== '0';
@@ -93,6 +94,7 @@ function startStandIns(world: DemoWorld, listening: number): Promise<number> {
       STAND_INS_PORT: String(standInsPort),
       STAND_INS_SERVER: `http://127.0.0.1:${listening}`,
       STAND_INS_SYSLOG: syslogPort,
+      STAND_INS_SMTP: String(smtpPort),
       STAND_INS_SEED: String(world.seed),
       STAND_INS_END: String(world.end),
       STAND_INS_KEYS: JSON.stringify(world.keys),
@@ -146,6 +148,7 @@ async function main(): Promise<void> {
       world = await loadDemo(pool, folder, {
         end: Date.now() * 1000,
         standIns: `http://127.0.0.1:${standInsPort}`,
+        smtpPort,
       });
     else firstPassword = await makeFirstAdmin(pool);
   } finally {

@@ -1,10 +1,16 @@
 import express, { type Express } from 'express';
+import type { SMTPServer } from 'smtp-server';
 import type { Instant } from '../core/base/instant.js';
 import { whoHasLeft } from '../demo/generate/index.js';
 import { directoryAssets, directoryPeople } from '../demo/world/directory.js';
 import { Feed } from './feed/feed.js';
 import { renderPage } from './page/page.js';
 import { Stage } from './scenes.js';
+import { chatRoom } from './services/chat.js';
+import { firewall } from './services/firewall.js';
+import { identityDirectory } from './services/identity.js';
+import { mailbox } from './services/mailbox.js';
+import { webhookSink } from './services/sink.js';
 import { Sender, type Destination } from './sender.js';
 import { Tide, type World } from './tide/tide.js';
 
@@ -14,6 +20,8 @@ const PAGE = 50;
 /** All stand-ins of the demo world. */
 export interface StandIns {
   readonly app: Express;
+  /** Takes mail over SMTP. */
+  readonly smtp: SMTPServer;
   /** Sends what has become due since the last round. */
   round(): Promise<void>;
 }
@@ -28,6 +36,12 @@ export function makeStandIns(world: World, to: Destination, now: () => Instant):
   const assets = directoryAssets();
   const app = express();
   app.disable('x-powered-by');
+  const mail = mailbox();
+  app.use('/chat', chatRoom());
+  app.use('/mail', mail.router);
+  app.use('/sink', webhookSink());
+  app.use('/identity', identityDirectory());
+  app.use('/firewall', firewall());
   app.get('/feed/bookings', (request, response) => {
     const { cursor } = request.query;
     response.json(feed.page(typeof cursor === 'string' ? cursor : undefined));
@@ -61,6 +75,7 @@ export function makeStandIns(world: World, to: Destination, now: () => Instant):
   });
   return {
     app,
+    smtp: mail.smtp,
     async round() {
       await stage.round();
       await tide.round();

@@ -26,6 +26,12 @@ server.listen(Number(env['STAND_INS_PORT'] ?? 0), '127.0.0.1', () => {
   process.send?.({ listening: (server.address() as AddressInfo).port });
 });
 
+const smtpPort = Number(env['STAND_INS_SMTP'] ?? '');
+if (smtpPort > 0) {
+  standIns.smtp.on('error', (error) => process.stderr.write(`The mailbox takes no mail: ${error.message}\n`));
+  standIns.smtp.listen(smtpPort, '127.0.0.1');
+}
+
 const rounds = async (): Promise<never> => {
   for (;;) {
     await standIns.round();

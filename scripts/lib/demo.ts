@@ -12,12 +12,16 @@ import { SourceCatalogue } from '../../server/intake/catalogue.js';
 import { RuleSet } from '../../server/intake/rule-set.js';
 import { BATCH_RECORDS, RecordStore } from '../../server/intake/store-records.js';
 import { addPull } from '../../server/services/pulls.js';
+import { makeSeal, type Seal } from '../../server/seal.js';
+import { Destinations } from '../../server/services/destinations.js';
+import { Rules } from '../../server/services/rules.js';
 import { Lists } from '../../server/services/lists.js';
 import { putUser } from '../../server/services/people.js';
 import { SavedHunts } from '../../server/services/saved-hunts.js';
 import { RuleFiles } from '../../server/services/rule-files.js';
 import { Recipes } from '../../server/services/recipes.js';
 import { Sources } from '../../server/services/sources.js';
+import { SINK_SECRET } from '../../stand-ins/services/sink.js';
 import { PlainFailure } from './plain-failure.js';
 
 /** How the demo world was made, kept beside its data. */
@@ -56,9 +60,14 @@ const writeWorld = (folder: string, world: DemoWorld): void =>
 
 /**
  * Recipes, sources, lists, people and rules of the demo world.
- * @param standIns the address of the stand-ins that are to be pulled; left out, nothing is pulled
+ * @param standIns the address of the stand-ins that are to be pulled and told; left out, nothing is
+ * @param mail where their mailbox listens, and what keeps secrets
  */
-export async function furnish(pool: Pool, standIns?: string): Promise<Record<string, string>> {
+export async function furnish(
+  pool: Pool,
+  standIns?: string,
+  mail?: { readonly port: number; readonly seal: Seal },
+): Promise<Record<string, string>> {
   const sources = new Sources(pool, () => 0);
   for (const name of readdirSync('demo/recipes'))
     await new Recipes(pool).put(readJson(join('demo/recipes', name)));
@@ -106,6 +115,7 @@ export async function furnish(pool: Pool, standIns?: string): Promise<Record<str
       items: 'items',
       next: 'next',
     });
+  if (standIns !== undefined && mail !== undefined) await furnishDestinations(pool, standIns, mail);
   for (const person of demoPeople) await putUser(pool, person);
   const files = readdirSync('demo/rules').sort();
   await new RuleFiles(pool).ship(
@@ -113,6 +123,35 @@ export async function furnish(pool: Pool, standIns?: string): Promise<Record<str
     'demo',
   );
   return keys;
+}
+
+/** Where the rules of the demo send what they find: the stand-ins, which lie on this very machine. */
+async function furnishDestinations(
+  pool: Pool,
+  standIns: string,
+  { port, seal }: { readonly port: number; readonly seal: Seal },
+): Promise<void> {
+  const destinations = new Destinations(pool, seal, new Rules(pool).reading, () => '');
+  const inside = { allowPrivate: true } as const;
+  await destinations.put('watch-room', { kind: 'chat', address: `${standIns}/chat/rooms/watch`, ...inside });
+  await destinations.put('duty-desk', {
+    kind: 'mail',
+    address: `smtp://127.0.0.1:${port}`,
+    settings: { from: 'lamp@skerry-line.example', to: 'duty@skerry-line.example' },
+    ...inside,
+  });
+  await destinations.put('sink', {
+    kind: 'webhook',
+    address: `${standIns}/sink`,
+    secret: SINK_SECRET,
+    ...inside,
+  });
+  await destinations.put('edge-firewall', {
+    kind: 'webhook',
+    address: `${standIns}/firewall/blocks`,
+    ...inside,
+  });
+  await destinations.put('directory', { kind: 'identity', address: `${standIns}/identity`, ...inside });
 }
 
 /** Records taken at once, of all sources together; each source's share is a batch. */
@@ -162,7 +201,7 @@ async function store(pool: Pool, records: readonly DemoRecord[]): Promise<void> 
 export async function loadDemo(
   pool: Pool,
   folder: string,
-  options: { end: Instant; seed?: number; days?: number; standIns?: string },
+  options: { end: Instant; seed?: number; days?: number; standIns?: string; smtpPort?: number },
 ): Promise<DemoWorld> {
   let world = readWorld(folder);
   if (world === undefined) {
@@ -173,7 +212,13 @@ export async function loadDemo(
       throw new PlainFailure(
         "The database holds data that is not the demo's. Set UNDER_LAMP_DEMO=0 to start without demo data, or name another database.",
       );
-    const keys = await furnish(pool, options.standIns);
+    const seal = makeSeal(process.env['UNDER_LAMP_SECRET'] ?? ownSecret(folder));
+    const { smtpPort } = options;
+    const keys = await furnish(
+      pool,
+      options.standIns,
+      smtpPort === undefined ? undefined : { port: smtpPort, seal },
+    );
     world = { seed: options.seed ?? 7, end: options.end, days: options.days ?? 30, keys, loaded: false };
     writeWorld(folder, world);
   }

@@ -74,7 +74,10 @@ export class Destinations {
   }
 
   /** Sets a destination up, or changes it. @throws Failure 422 for an address that cannot be one */
-  async put(name: string, body: DestinationBody): Promise<void> {
+  async put(
+    name: string,
+    body: Pick<DestinationBody, 'kind' | 'address'> & Partial<DestinationBody>,
+  ): Promise<void> {
     const { kind, address, settings = {}, secret, allowPrivate = false } = body;
     const url = URL.parse(address);
     const right =

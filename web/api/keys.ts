@@ -2,8 +2,12 @@
 export const keys = {
   session: ['session'] as const,
   alerts: ['alerts'] as const,
-  alertList: (state: string) => ['alerts', 'list', state] as const,
+  alertList: (asked: string) => ['alerts', 'list', asked] as const,
   alert: (id: number) => ['alerts', 'one', id] as const,
+  cases: ['cases'] as const,
+  case: (id: number) => ['cases', id] as const,
+  destinations: ['destinations'] as const,
+  deliveries: (state: string) => ['destinations', 'log', state] as const,
   rules: ['rules'] as const,
   rule: (id: string) => ['rules', 'one', id] as const,
   ruleVersions: (id: string) => ['rules', 'versions', id] as const,

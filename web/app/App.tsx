@@ -26,6 +26,14 @@ const Rule = lazy(() =>
 const LogSources = lazy(() =>
   import('../features/rules/LogSourcesPage.js').then((module) => ({ default: module.LogSourcesPage })),
 );
+const Destinations = lazy(() =>
+  import('../features/destinations/DestinationsPage.js').then((module) => ({
+    default: module.DestinationsPage,
+  })),
+);
+const Cases = lazy(() =>
+  import('../features/cases/CasesPage.js').then((module) => ({ default: module.CasesPage })),
+);
 const Sources = lazy(() =>
   import('../features/sources/SourcesPage.js').then((module) => ({ default: module.SourcesPage })),
 );
@@ -121,6 +129,22 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Rules />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/cases/:id?"
+                  element={
+                    <Place>
+                      <Cases />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/rules/destinations"
+                  element={
+                    <Place>
+                      <Destinations />
                     </Place>
                   }
                 />

@@ -134,6 +134,13 @@ export const alert = (more: Partial<AlertDetail> = {}): AlertDetail => ({
   evidence: [],
   evidenceTotal: 0,
   changes: [],
+  reason: null,
+  mergedInto: null,
+  why: [],
+  similar: [],
+  deliveries: [],
+  responses: [],
+  cases: [],
   ...more,
 });
 

@@ -13,6 +13,7 @@ import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
 import { Outcome, Severity } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
+import { Deliveries, ResponsesPart, Similar, SmallDossier, Why } from './AlertAside.js';
 
 interface AlertDetailSheetProps {
   readonly id: number;
@@ -25,6 +26,9 @@ interface AlertDetailSheetProps {
   readonly onTake: () => void;
   readonly onSettle: (verdict: NonNullable<AlertChange['verdict']>) => void;
   readonly onPutBack: () => void;
+  readonly onHandOver: () => void;
+  readonly onNote: () => void;
+  readonly onCase: () => void;
 }
 
 /** A quarter of an hour on either side of what happened. */
@@ -51,6 +55,9 @@ export function AlertDetailSheet({
   onTake,
   onSettle,
   onPutBack,
+  onHandOver,
+  onNote,
+  onCase,
 }: AlertDetailSheetProps): JSX.Element {
   const alert = useQuery({
     queryKey: keys.alert(id),
@@ -120,6 +127,15 @@ export function AlertDetailSheet({
               Put back<kbd>U</kbd>
             </Button>
           )}
+          <Button variant="outline-secondary" onClick={onCase}>
+            Into a case<kbd>C</kbd>
+          </Button>
+          <button type="button" className="link sm" onClick={onHandOver}>
+            Hand over<kbd>O</kbd>
+          </button>
+          <button type="button" className="link sm" onClick={onNote}>
+            Note<kbd>N</kbd>
+          </button>
         </div>
       )}
       {problem !== null && <Failed title="That could not be done">{problem}</Failed>}
@@ -130,16 +146,24 @@ export function AlertDetailSheet({
             ? `the latest ${count(data.evidence.length)} of ${count(data.evidenceTotal)} events`
             : `${count(data.evidenceTotal)} events`}
         </span>
-        {user !== undefined && (
-          <Link className="sm" to={`/dossier/user/${encodeURIComponent(user)}${search}`}>
-            Open dossier
-          </Link>
-        )}
         <Link className="sm" to={huntAddress(data, search)}>
           Follow in a hunt
         </Link>
       </div>
-      <Evidence events={data.evidence as StoredEventWire[]} zone={zone} search={search} />
+      <div className="scrolls">
+        <Evidence events={data.evidence as StoredEventWire[]} why={data.why} zone={zone} search={search} />
+        <Why why={data.why} />
+        <ResponsesPart alert={data} mayChange={mayChange} />
+        <Deliveries alert={data} mayChange={mayChange} />
+        {user !== undefined && <SmallDossier user={user} until={data.lastEvent} search={search} />}
+        <Similar similar={data.similar} search={search} zone={zone} />
+        {data.cases.map((one) => (
+          <div key={one.id} className="row-line ruled">
+            <span className="soft">in the case</span>
+            <Link to={`/cases/${one.id}${search}`}>{one.title}</Link>
+          </div>
+        ))}
+      </div>
       {data.changes.length > 0 && (
         <>
           <div className="sub-head ruled">
@@ -160,7 +184,7 @@ export function AlertDetailSheet({
         <span>
           Rule version {data.ruleVersion} ·{' '}
           {data.state === 'settled'
-            ? `settled as ${data.verdict}`
+            ? `settled as ${data.verdict}${data.reason === null ? '' : `: ${data.reason}`}`
             : data.state === 'looking'
               ? `with ${data.owner}`
               : 'unread'}
@@ -183,17 +207,23 @@ function column(event: StoredEventWire, ...names: readonly ColumnName[]): string
 
 function Evidence({
   events,
+  why,
   zone,
   search,
 }: {
   events: readonly StoredEventWire[];
+  why: AlertDetail['why'];
   zone: string;
   search: string;
 }): JSX.Element {
   const huntOf = ({ id, time }: StoredEventWire): string =>
     `${huntAround(search, { from: time, to: time }, AROUND_ONE_MILLISECONDS, 'from all')}&event=${id}`;
+  // What met a condition is marked where it stands.
+  const met = new Set(why.map(({ event, field }) => `${event} ${field ?? ''}`));
+  const mark = (event: StoredEventWire, ...names: readonly ColumnName[]): string =>
+    names.some((name) => met.has(`${event.id} ${name}`) && column(event, name) !== '') ? ' met-value' : '';
   return (
-    <div className="scrolls">
+    <div style={{ maxHeight: 260, overflow: 'auto', flex: '0 0 auto' }}>
       <table className="table">
         <thead>
           <tr>
@@ -213,16 +243,16 @@ function Evidence({
                   {showTime(event.time, zone, 'second')}
                 </Link>
               </td>
-              <td>
+              <td className={mark(event, 'outcome', 'operation').trim()}>
                 <Outcome
                   outcome={column(event, 'outcome') || 'unknown'}
                   text={column(event, 'operation', 'kind')}
                 />
               </td>
-              <td className="mono">{column(event, 'user')}</td>
-              <td className="mono">{column(event, 'src_ip', 'host')}</td>
-              <td>{column(event, 'city', 'country')}</td>
-              <td>{column(event, 'reason')}</td>
+              <td className={`mono${mark(event, 'user')}`}>{column(event, 'user')}</td>
+              <td className={`mono${mark(event, 'src_ip', 'host')}`}>{column(event, 'src_ip', 'host')}</td>
+              <td className={mark(event, 'country').trim()}>{column(event, 'city', 'country')}</td>
+              <td className={mark(event, 'reason').trim()}>{column(event, 'reason')}</td>
             </tr>
           ))}
         </tbody>

@@ -1,23 +1,33 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type JSX } from 'react';
+import { Form } from 'react-bootstrap';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
-import type { Alert, AlertChange, AlertList } from '../../../core/wire/alerts.js';
+import { severities } from '../../../core/events/kinds.js';
+import type { AlertChange, AlertList } from '../../../core/wire/alerts.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
+import { PinToCase } from '../../cases/PinToCase.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { ago, count, showTime } from '../../ui/format.js';
-import { Severity } from '../../ui/Glyphs.js';
+import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { AlertDetailSheet } from './AlertDetailSheet.js';
+import { Queue } from './Queue.js';
+import { useAlertWork } from './use-alert-work.js';
+import { WorkBar, type Asking } from './WorkBar.js';
 
-type Shown = 'open' | 'settled';
+const tabs = { open: 'Waiting and taken', mine: 'Mine', settled: 'Settled' } as const;
+type Tab = keyof typeof tabs;
 
-/** Alerts by gravity; the one looked at lies beside them with its evidence. */
+/** What of the queue stands in the address. */
+const FILTERS = ['state', 'level', 'verdict', 'find', 'rule'] as const;
+const verdicts = ['real', 'harmless', 'wrong', 'unsure'] as const;
+
+/** Alerts by gravity, worked through by keyboard; the one looked at lies beside them with its evidence. */
 export function AlertsPage(): JSX.Element {
   const { id } = useParams();
   const { at } = useAsked();
@@ -25,46 +35,92 @@ export function AlertsPage(): JSX.Element {
   const [parameters, setParameters] = useSearchParams();
   const navigate = useNavigate();
   const person = usePerson();
-  const client = useQueryClient();
-  const shown: Shown = parameters.get('state') === 'settled' ? 'settled' : 'open';
+  const mayChange = person.role !== 'reader';
+  const tab = (Object.keys(tabs) as Tab[]).find((name) => name === parameters.get('state')) ?? 'open';
+  const asked = new URLSearchParams(
+    FILTERS.flatMap((name): [string, string][] => {
+      const value = name === 'state' ? tab : parameters.get(name);
+      return value === null || value === '' ? [] : [[name, value]];
+    }),
+  ).toString();
   const list = useQuery({
-    queryKey: keys.alertList(shown),
-    queryFn: () => askJson<AlertList>(`/alerts?state=${shown}`),
+    queryKey: keys.alertList(asked),
+    queryFn: () => askJson<AlertList>(`/alerts?${asked}`),
     refetchOnMount: 'always',
+    placeholderData: (before) => before,
   });
   const alerts = list.data?.alerts ?? [];
   const current =
     alerts.find((alert) => String(alert.id) === id) ?? (id === undefined ? alerts[0] : undefined);
   const openId = id === undefined ? current?.id : Number(id);
-  const mayChange = person.role !== 'reader';
 
-  const change = useMutation({
-    mutationFn: ({ alert, to }: { alert: number; to: AlertChange }) =>
-      askJson<Alert>(`/alerts/${alert}`, { method: 'PATCH', body: to }),
-    onSettled: () => client.invalidateQueries({ queryKey: keys.alerts }),
-  });
-  const open = (alert: Alert | undefined): void => {
+  const { change, merge, problem } = useAlertWork();
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [asking, setAsking] = useState<Asking | null>(null);
+  const [pinning, setPinning] = useState(false);
+  // What is no longer in the queue is no longer chosen.
+  const many = alerts.flatMap((alert) => (chosen.has(alert.id) ? [alert.id] : []));
+  const ids = many.length > 0 ? many : openId === undefined ? [] : [openId];
+
+  const open = (alert: { readonly id: number } | undefined): void => {
     if (alert !== undefined)
       void navigate(`/alerts/${alert.id}?${parameters}`, { replace: id !== undefined });
   };
-  const step = (direction: 1 | -1): void =>
-    open(alerts[alerts.findIndex((alert) => alert.id === openId) + direction]);
-  const settle = (verdict: NonNullable<AlertChange['verdict']>): void => {
-    if (openId !== undefined && mayChange)
-      change.mutate({ alert: openId, to: { state: 'settled', verdict } });
+  const place = alerts.findIndex((alert) => alert.id === openId);
+  const step = (direction: 1 | -1): void => open(alerts[place + direction]);
+  const act = (to: AlertChange): void => {
+    if (ids.length === 0 || !mayChange) return;
+    setAsking(null);
+    change.mutate({ ids, to });
+    setChosen(new Set());
+    // What is settled leaves the queue; the next one moves up.
+    if (to.state === 'settled' && tab !== 'settled')
+      open(
+        alerts.slice(place + 1).find((alert) => !ids.includes(alert.id)) ??
+          alerts.find((alert) => !ids.includes(alert.id)),
+      );
   };
-  const move = (state: 'looking' | 'unread'): void => {
-    if (openId !== undefined && mayChange) change.mutate({ alert: openId, to: { state } });
+  const ask = (next: Asking): void => {
+    if (ids.length > 0 && mayChange) setAsking(next);
+  };
+  const choose = (alert: number): void =>
+    setChosen((before) => {
+      const next = new Set(before);
+      if (!next.delete(alert)) next.add(alert);
+      return next;
+    });
+  const mergeChosen = (): void => {
+    const rest = many.filter((one) => one !== openId);
+    if (openId === undefined || rest.length === 0 || !mayChange) return;
+    merge.mutate({ ids: rest, into: openId });
+    setChosen(new Set());
   };
   useKeys({
     j: () => step(1),
     k: () => step(-1),
-    t: () => move('looking'),
-    u: () => move('unread'),
-    r: () => settle('real'),
-    h: () => settle('harmless'),
-    w: () => settle('wrong'),
+    x: () => openId !== undefined && mayChange && choose(openId),
+    t: () => act({ state: 'looking' }),
+    u: () => act({ state: 'unread' }),
+    r: () => ask({ what: 'settle', verdict: 'real' }),
+    h: () => ask({ what: 'settle', verdict: 'harmless' }),
+    w: () => ask({ what: 'settle', verdict: 'wrong' }),
+    o: () => ask({ what: 'hand over' }),
+    n: () => ask({ what: 'note' }),
+    m: mergeChosen,
+    c: () => mayChange && openId !== undefined && setPinning(true),
+    Escape: () => setChosen(new Set()),
   });
+  const put = (name: (typeof FILTERS)[number], value: string): void =>
+    setParameters(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value === '') next.delete(name);
+        else next.set(name, value);
+        return next;
+      },
+      { replace: true },
+    );
+  const filtered = FILTERS.some((name) => name !== 'state' && (parameters.get(name) ?? '') !== '');
 
   return (
     <main className="bench" style={{ gridTemplateColumns: '646px minmax(0, 1fr)' }}>
@@ -73,52 +129,150 @@ export function AlertsPage(): JSX.Element {
           <h1 className="page-title grow">Alerts</h1>
           <span className="soft sm">
             {list.data !== undefined &&
-              (shown === 'open'
-                ? `${count(alerts.length)} open, ${count(list.data.unread)} unread`
-                : `${count(alerts.length)} settled`)}
+              (tab === 'settled'
+                ? `${count(alerts.length)} settled`
+                : `${count(alerts.length)} ${tab === 'mine' ? 'with you' : 'open'}, ${count(list.data.unread)} unread`)}
           </span>
         </div>
-        <div className="inset tabs pb-1" role="tablist">
-          {(['open', 'settled'] as const).map((name) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={shown === name}
-              onClick={() =>
-                setParameters((before) => {
-                  const next = new URLSearchParams(before);
-                  next.set('state', name);
-                  return next;
-                })
-              }
+        <div className="inset d-flex gap-3 align-items-center pb-1">
+          <div className="tabs grow" role="tablist" aria-label="Alerts">
+            {(Object.keys(tabs) as Tab[]).map((name) => (
+              <button
+                key={name}
+                type="button"
+                role="tab"
+                aria-selected={tab === name}
+                onClick={() => put('state', name)}
+              >
+                {tabs[name]}
+              </button>
+            ))}
+          </div>
+          <Form.Control
+            size="sm"
+            style={{ width: 140 }}
+            aria-label="Find an alert"
+            placeholder="Title, subject, owner"
+            defaultValue={parameters.get('find') ?? ''}
+            onChange={(event) => put('find', event.target.value)}
+          />
+          <Form.Select
+            size="sm"
+            style={{ width: 124 }}
+            aria-label="Severity"
+            value={parameters.get('level') ?? ''}
+            onChange={(event) => put('level', event.target.value)}
+          >
+            <option value="">any severity</option>
+            {[...severities].reverse().map((level) => (
+              <option key={level}>{level}</option>
+            ))}
+          </Form.Select>
+          {tab === 'settled' && (
+            <Form.Select
+              size="sm"
+              style={{ width: 112 }}
+              aria-label="Verdict"
+              value={parameters.get('verdict') ?? ''}
+              onChange={(event) => put('verdict', event.target.value)}
             >
-              {name === 'open' ? 'Waiting and taken' : 'Settled'}
-            </button>
-          ))}
+              <option value="">any verdict</option>
+              {verdicts.map((verdict) => (
+                <option key={verdict}>{verdict}</option>
+              ))}
+            </Form.Select>
+          )}
         </div>
+        {asking !== null && (
+          <WorkBar
+            key={JSON.stringify(asking)}
+            asking={asking}
+            count={ids.length}
+            onDo={act}
+            onCancel={() => setAsking(null)}
+          />
+        )}
+        {asking === null && many.length > 0 && (
+          <div className="inset work-bar sm">
+            <b className="fw-medium grow">{count(many.length)} chosen</b>
+            <button type="button" className="link" onClick={() => act({ state: 'looking' })}>
+              Take<kbd>T</kbd>
+            </button>
+            <button
+              type="button"
+              className="link"
+              onClick={() => ask({ what: 'settle', verdict: 'harmless' })}
+            >
+              Settle as harmless<kbd>H</kbd>
+            </button>
+            <button type="button" className="link" onClick={() => ask({ what: 'hand over' })}>
+              Hand over<kbd>O</kbd>
+            </button>
+            {openId !== undefined && many.some((one) => one !== openId) && (
+              <button type="button" className="link" onClick={mergeChosen}>
+                Merge into the open one<kbd>M</kbd>
+              </button>
+            )}
+            <button type="button" className="link" onClick={() => setChosen(new Set())}>
+              None
+            </button>
+          </div>
+        )}
         {list.isPending && <Reading title="Fetching alerts" />}
         {list.isError && <Failed title="Alerts cannot be shown">{list.error.message}</Failed>}
-        {list.isSuccess && alerts.length === 0 && (
-          <Empty title={shown === 'open' ? 'Nothing waits' : 'Nothing is settled yet'}>
-            {shown === 'open'
-              ? 'No rule that is on has matched, or all its alerts are settled.'
-              : 'Alerts come here once someone has said what they turned out to be.'}
+        {list.isSuccess && alerts.length === 0 && filtered && (
+          <Empty title="No alert fits">
+            <button
+              type="button"
+              className="link"
+              onClick={() => setParameters(new URLSearchParams(beamSearch(parameters)))}
+            >
+              Show all that wait
+            </button>
           </Empty>
         )}
-        {alerts.length > 0 && <Queue alerts={alerts} openId={openId} zone={beam.zone} onOpen={open} />}
+        {list.isSuccess && alerts.length === 0 && !filtered && (
+          <Empty
+            title={
+              tab === 'open'
+                ? 'Nothing waits'
+                : tab === 'mine'
+                  ? 'Nothing is with you'
+                  : 'Nothing is settled yet'
+            }
+          >
+            {tab === 'open'
+              ? 'No rule that is on has matched, or all its alerts are settled.'
+              : tab === 'mine'
+                ? 'Take one of those that wait with T.'
+                : 'Alerts come here once someone has said what they turned out to be.'}
+          </Empty>
+        )}
+        {alerts.length > 0 && (
+          <Queue
+            alerts={alerts}
+            openId={openId}
+            zone={beam.zone}
+            chosen={chosen}
+            mayChange={mayChange}
+            onOpen={open}
+            onChoose={choose}
+          />
+        )}
         <div className="sheet-foot">
           <Key keys={['J', 'K']}>next, previous</Key>
           {mayChange && (
             <>
-              <Key keys={['T']}>take it</Key>
+              <Key keys={['X']}>choose</Key>
+              <Key keys={['T']}>take</Key>
               <Key keys={['R']}>real</Key>
               <Key keys={['H']}>harmless</Key>
+              <Key keys={['M']}>merge</Key>
               <Key keys={['U']}>put back</Key>
             </>
           )}
           <span className="grow" />
-          <CurlLink path={`/alerts?state=${shown}`} />
+          <CurlLink path={`/alerts?${asked}`} />
         </div>
       </section>
       {openId === undefined ? (
@@ -131,95 +285,30 @@ export function AlertsPage(): JSX.Element {
           zone={beam.zone}
           search={beamSearch(parameters)}
           mayChange={mayChange}
-          problem={change.error?.message ?? null}
-          onTake={() => move('looking')}
-          onSettle={settle}
-          onPutBack={() => move('unread')}
+          problem={problem}
+          onTake={() => act({ state: 'looking' })}
+          onSettle={(verdict) => ask({ what: 'settle', verdict })}
+          onPutBack={() => act({ state: 'unread' })}
+          onHandOver={() => ask({ what: 'hand over' })}
+          onNote={() => ask({ what: 'note' })}
+          onCase={() => setPinning(true)}
+        />
+      )}
+      {pinning && current !== undefined && (
+        <PinToCase
+          pins={alerts
+            .filter((alert) => ids.includes(alert.id))
+            .map((alert) => ({
+              kind: 'alert' as const,
+              ref: String(alert.id),
+              title: `${alert.title}: ${alert.subject}`.slice(0, 500),
+              time: alert.firstEvent,
+            }))}
+          suggested={`${current.title}: ${current.subject}`.slice(0, 300)}
+          search={beamSearch(parameters)}
+          onClose={() => setPinning(false)}
         />
       )}
     </main>
-  );
-}
-
-function Queue({
-  alerts,
-  openId,
-  zone,
-  onOpen,
-}: {
-  alerts: readonly Alert[];
-  openId: number | undefined;
-  zone: string;
-  onOpen: (alert: Alert) => void;
-}): JSX.Element {
-  const lit = useRef<HTMLTableRowElement>(null);
-  const [now, setNow] = useState(() => Date.now());
-  useEffect(() => {
-    const clock = setInterval(() => setNow(Date.now()), 30_000);
-    return () => clearInterval(clock);
-  }, []);
-  useEffect(() => {
-    // Newer browsers give a promise here, which an effect must not return.
-    lit.current?.scrollIntoView({ block: 'nearest' });
-  }, [openId]);
-  return (
-    <div className="scrolls">
-      <table className="table queue" style={{ tableLayout: 'fixed' }}>
-        <thead>
-          <tr>
-            <th style={{ width: 124 }}>severity</th>
-            <th>rule and subject</th>
-            <th className="num" style={{ width: 68 }}>
-              matches
-            </th>
-            <th style={{ width: 98 }}>last seen</th>
-            <th style={{ width: 92 }}>state</th>
-          </tr>
-        </thead>
-        <tbody>
-          {alerts.map((alert) => (
-            <tr
-              key={alert.id}
-              ref={alert.id === openId ? lit : null}
-              data-opens
-              className={alert.id === openId ? 'lit' : ''}
-              onClick={() => onOpen(alert)}
-            >
-              <td>
-                <Severity level={alert.level} />
-              </td>
-              <td>
-                <a
-                  className="queue-title"
-                  href={`/alerts/${alert.id}`}
-                  aria-current={alert.id === openId ? 'true' : undefined}
-                  onClick={(event) => {
-                    event.preventDefault();
-                    onOpen(alert);
-                  }}
-                  style={{ color: 'inherit', textDecoration: 'none' }}
-                >
-                  {alert.title}
-                </a>
-                <span className="queue-subject mono" title={alert.subject}>
-                  {alert.subject}
-                </span>
-              </td>
-              <td className="num">{count(alert.matches)}</td>
-              <td title={`${showTime(alert.lastEvent, zone, 'log')} ${zone}`}>
-                {showTime(alert.lastEvent, zone, 'minute')}
-              </td>
-              <td className="cut">
-                {alert.state === 'settled'
-                  ? alert.verdict
-                  : alert.state === 'looking'
-                    ? `with ${alert.owner ?? 'someone'}`
-                    : `waits ${ago(alert.created, now)}`}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
   );
 }

@@ -13,7 +13,13 @@ const second = alert({
   owner: 'joris.penhale',
 });
 const answers = {
-  'GET /alerts': { alerts: [first, second], unread: 1 },
+  'GET /alerts': {
+    alerts: [
+      { ...first, spark: [1, 0, 3] },
+      { ...second, spark: [] },
+    ],
+    unread: 1,
+  },
   'GET /alerts/1': first,
   'GET /alerts/2': second,
 };
@@ -53,15 +59,67 @@ describe('the queue', () => {
   it.each([
     ['t', { state: 'looking' }],
     ['u', { state: 'unread' }],
-    ['r', { state: 'settled', verdict: 'real' }],
-    ['h', { state: 'settled', verdict: 'harmless' }],
-    ['w', { state: 'settled', verdict: 'wrong' }],
   ])('the key %s asks for %j', async (key, to) => {
     const api = fakeApi({ ...answers, 'PATCH /alerts/1': first });
     show(<AlertsPage />, page);
     await reader(first.title);
     press(key);
     await waitFor(() => expect(api.changes()).toEqual([{ method: 'PATCH', path: '/alerts/1', body: to }]));
+  });
+
+  it.each([
+    ['r', 'as real. Why?', '', { state: 'settled', verdict: 'real' }],
+    ['h', 'as harmless. Why?', 'a test', { state: 'settled', verdict: 'harmless', reason: 'a test' }],
+    ['w', 'as wrong. Why?', '', { state: 'settled', verdict: 'wrong' }],
+    ['o', 'Hand the alert over to', 'ines.vaal', { owner: 'ines.vaal' }],
+    ['n', 'Note', 'asked him', { note: 'asked him' }],
+  ])('the key %s asks for a word more, and Enter does it', async (key, label, word, to) => {
+    const api = fakeApi({
+      ...answers,
+      'PATCH /alerts/1': first,
+      'GET /alerts/people': { people: ['ines.vaal'] },
+    });
+    show(<AlertsPage />, page);
+    await reader(first.title);
+    press(key);
+    const field = await screen.findByLabelText(new RegExp(label.replace('?', '\\?')), { selector: 'input' });
+    fireEvent.change(field, { target: { value: word } });
+    fireEvent.submit(field.closest('form') ?? field);
+    await waitFor(() => expect(api.changes()).toEqual([{ method: 'PATCH', path: '/alerts/1', body: to }]));
+  });
+
+  it('several are chosen and changed alike, or merged into the open one', async () => {
+    const api = fakeApi({
+      ...answers,
+      'PATCH /alerts': { changed: [1], refused: [{ id: 2, why: 'Alert 7 about the same is open.' }] },
+      'POST /alerts/merge': first,
+    });
+    show(<AlertsPage />, page);
+    await reader(first.title);
+    for (const box of screen.getAllByRole('checkbox')) fireEvent.click(box);
+    expect(screen.getByText('2 chosen')).toBeTruthy();
+    press('t');
+    expect(await screen.findByText(/Alert 2: Alert 7 about the same is open/)).toBeTruthy();
+    for (const box of screen.getAllByRole('checkbox')) fireEvent.click(box);
+    press('m');
+    await waitFor(() =>
+      expect(api.changes()).toEqual([
+        { method: 'PATCH', path: '/alerts', body: { ids: [1, 2], change: { state: 'looking' } } },
+        { method: 'POST', path: '/alerts/merge', body: { ids: [2], into: 1 } },
+      ]),
+    );
+  });
+
+  it('filters stand in the address', async () => {
+    const api = fakeApi(answers);
+    show(<AlertsPage />, page);
+    await reader(first.title);
+    fireEvent.change(screen.getByLabelText('Severity'), { target: { value: 'critical' } });
+    fireEvent.change(screen.getByLabelText('Find an alert'), { target: { value: 'teo' } });
+    expect(address()).toContain('level=critical&find=teo');
+    await waitFor(() =>
+      expect(api.asked.some(({ path }) => path === '/alerts?state=open&level=critical&find=teo')).toBe(true),
+    );
   });
 
   it('a refused change is told beside the alert', async () => {
@@ -76,7 +134,7 @@ describe('the queue', () => {
     show(<AlertsPage />, { ...page, role: 'reader' });
     const sheet = await reader(first.title);
     expect(within(sheet).queryByRole('button', { name: /Settle|Take/ })).toBeNull();
-    for (const key of ['t', 'r', 'h', 'w', 'u']) press(key);
+    for (const key of ['t', 'r', 'h', 'w', 'u', 'o', 'm', 'c']) press(key);
     expect(api.changes()).toEqual([]);
   });
 
@@ -110,10 +168,64 @@ describe('one alert', () => {
       ],
       evidenceTotal: 31,
       changes: [{ at: '2026-11-14T07:00:00Z', who: 'ottilie.brandt', what: 'took it' }],
+      why: [{ event: id, document: 'Failed', field: 'reason', value: 'wrong password', says: 'is there' }],
+      similar: [
+        {
+          id: 9,
+          title: 'Before',
+          subject: 'teo.marrash',
+          verdict: 'harmless',
+          reason: 'a new telephone',
+          owner: null,
+          lastEvent: '2026-11-10T07:00:00Z',
+        },
+      ],
+      deliveries: [
+        {
+          id: 3,
+          does: 'a mail to desk',
+          state: 'dead',
+          tries: 10,
+          said: 'It answers 503.',
+          created: '2026-11-14T06:47:00Z',
+          finished: null,
+        },
+      ],
+      responses: [
+        {
+          id: 4,
+          does: 'force-password-change',
+          label: 'Force a password change',
+          subject: 'teo.marrash',
+          state: 'asked',
+          askedBy: 'somebody in watch-room',
+          asked: '2026-11-14T06:50:00Z',
+          decidedBy: null,
+          said: null,
+        },
+      ],
     });
-    fakeApi({ ...answers, 'GET /alerts/1': rich });
+    const api = fakeApi({
+      ...answers,
+      'GET /alerts/1': rich,
+      'POST /alerts/1/responses/4': {},
+      'GET /dossiers/user/teo.marrash': {
+        user: 'teo.marrash',
+        window: { from: '', to: '' },
+        events: { total: 100, success: 60, failure: 40 },
+        firstEver: null,
+        lastEver: null,
+        hours: [],
+        addresses: [],
+        operations: [],
+        applications: [],
+        hosts: [],
+        alerts: [],
+      },
+    });
     show(<AlertsPage />, page);
     const sheet = await reader(first.title);
+    await within(sheet).findByText(/100 events/);
     const link = (name: string | RegExp): URL =>
       new URL(within(sheet).getByRole('link', { name }).getAttribute('href') ?? '', 'http://here');
     expect(link('Open the rule').pathname).toBe(`/rules/${first.rule}`);
@@ -132,6 +244,15 @@ describe('one alert', () => {
       '2026-11-14T06:42:00.000Z',
     ]);
     expect(within(sheet).getByText('the latest 1 of 31 events')).toBeTruthy();
+    expect(within(sheet).getByText('wrong password').tagName).toBe('MARK');
+    expect(within(sheet).getByText('harmless')).toBeTruthy();
+    expect(within(sheet).getByText(/given up/)).toBeTruthy();
+    fireEvent.click(within(sheet).getByRole('button', { name: 'Approve' }));
+    await waitFor(() =>
+      expect(api.changes()).toEqual([
+        { method: 'POST', path: '/alerts/1/responses/4', body: { approve: true } },
+      ]),
+    );
     expect(within(sheet).getByText('took it')).toBeTruthy();
   });
 

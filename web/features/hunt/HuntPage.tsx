@@ -9,6 +9,7 @@ import { addStep, columnStep, renameStep, stepFor, tallyStep } from '../../../co
 import type { AlsoEvent, RowEvent } from '../../api/hunt-stream.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
+import { PinToCase } from '../../cases/PinToCase.js';
 import { ruleOfHunt, type NewRuleState } from '../../make-rule/rule-text.js';
 import { beamSearch, useBeam, writeBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
@@ -76,6 +77,7 @@ export function HuntPage(): JSX.Element {
   const { beam, change } = useBeam(askedAt);
   const navigate = useNavigate();
   const person = usePerson();
+  const [pinning, setPinning] = useState(false);
   const [parameters, setParameters] = useSearchParams();
   const address = useMemo(() => readHuntAddress(parameters), [parameters]);
   const { text: whole, blanks, peek, readId, view, columns, split, before, at, guide } = address;
@@ -256,6 +258,7 @@ export function HuntPage(): JSX.Element {
             const next = corrected(whole, problem);
             if (next !== null) ask(next);
           }}
+          onPin={person.role === 'reader' ? undefined : () => setPinning(true)}
           onMakeRule={
             person.role === 'reader'
               ? undefined
@@ -396,6 +399,21 @@ export function HuntPage(): JSX.Element {
         behind={(picked) => (picked.row === undefined ? null : eventsBehind(asked, picked.row, options))}
         onAsk={ask}
       />
+      {pinning && (
+        <PinToCase
+          pins={[
+            {
+              kind: 'hunt',
+              ref: `/hunt?${parameters.toString()}`,
+              title: text.split('\n').join(' | ').slice(0, 500),
+              time: null,
+            },
+          ]}
+          suggested="A hunt worth keeping"
+          search={search}
+          onClose={() => setPinning(false)}
+        />
+      )}
     </main>
   );
 }

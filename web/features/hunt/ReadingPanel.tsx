@@ -12,6 +12,7 @@ import { askJson } from '../../api/client.js';
 import type { AlsoEvent } from '../../api/hunt-stream.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
+import { PinToCase } from '../../cases/PinToCase.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { showTime } from '../../ui/format.js';
@@ -191,6 +192,7 @@ function EventText({
 }: Omit<ReadingPanelProps, 'id' | 'also' | 'onRead' | 'onNext'> & { event: StoredEventWire }): JSX.Element {
   const [find, setFind] = useState('');
   const [making, setMaking] = useState(false);
+  const [pinning, setPinning] = useState(false);
   const mayMake = usePerson().role !== 'reader';
   const fields = useMemo(() => countFields(event.original as Json), [event]);
   const title = [event['operation'] ?? event.kind, event['outcome']]
@@ -264,12 +266,35 @@ function EventText({
         <Key keys={['Esc']}>close</Key>
         <span className="grow" />
         {mayMake && (
-          <button type="button" className="link" onClick={() => setMaking(true)}>
-            Make a rule of it
-          </button>
+          <>
+            <button type="button" className="link" onClick={() => setPinning(true)}>
+              Into a case
+            </button>
+            <button type="button" className="link" onClick={() => setMaking(true)}>
+              Make a rule of it
+            </button>
+          </>
         )}
         <CurlLink path={`/events/${event.id}`} />
       </div>
+      {pinning && (
+        <PinToCase
+          pins={[
+            {
+              kind: 'event',
+              ref: event.id,
+              title: [title, event['user'], event['host'], event.source]
+                .filter(Boolean)
+                .join(' · ')
+                .slice(0, 500),
+              time: event.time,
+            },
+          ]}
+          suggested={title}
+          search={search}
+          onClose={() => setPinning(false)}
+        />
+      )}
       {making && <MakeRule event={event} search={search} onClose={() => setMaking(false)} />}
     </>
   );

@@ -37,6 +37,7 @@ interface StepsSheetProps {
   /** Measures what part of the time each step takes; absent where that is told, or nothing was run. */
   /** Absent where whoever is here may not make rules. */
   readonly onMakeRule?: (() => void) | undefined;
+  readonly onPin?: (() => void) | undefined;
   readonly onTime?: (() => void) | undefined;
   /** The guided first hunt, where it is followed. */
   readonly guide: ReactNode;
@@ -170,6 +171,11 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         {props.onMakeRule !== undefined && (
           <button type="button" className="link xs" onClick={props.onMakeRule}>
             Make it a rule
+          </button>
+        )}
+        {props.onPin !== undefined && (
+          <button type="button" className="link xs" onClick={props.onPin}>
+            Into a case
           </button>
         )}
       </div>

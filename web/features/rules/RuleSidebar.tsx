@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type JSX } from 'react';
 import { Link } from 'react-router';
+import type { ActionPreview } from '../../../core/wire/deliveries.js';
 import type { HuntRunList, RuleCheck, RulePreview, RuleWire } from '../../../core/wire/rules.js';
 import type { Source } from '../../../core/wire/sources.js';
 import { askJson } from '../../api/client.js';
@@ -72,7 +73,7 @@ export function RuleSidebar(props: SidebarProps): JSX.Element {
   );
 }
 
-function Meaning({ rule, check, search }: SidebarProps & { check: RuleCheck }): JSX.Element {
+function Meaning({ rule, check, search, text }: SidebarProps & { check: RuleCheck }): JSX.Element {
   return (
     <>
       {check.documents.map(({ line, title, says, then }) => (
@@ -86,6 +87,7 @@ function Meaning({ rule, check, search }: SidebarProps & { check: RuleCheck }): 
         <Empty title="Nothing to say yet">The text has a mistake, or holds only a filter.</Empty>
       )}
       <Tests tests={check.tests} />
+      {/^\s+actions:/m.test(text) && check.mistake === null && <Actions text={text} id={rule?.id ?? null} />}
       <RestsOn check={check} search={search} />
       {rule?.type === 'hunt' && <Runs id={rule.id} />}
     </>
@@ -112,6 +114,46 @@ function Tests({ tests }: { tests: RuleCheck['tests'] }): JSX.Element {
             {name}: must {must === 'match' ? 'match' : 'pass'}, {said}
           </span>
         </p>
+      ))}
+    </>
+  );
+}
+
+/** What the actions would say of the newest alert. */
+function Actions({ text, id }: { text: string; id: string | null }): JSX.Element {
+  const preview = useQuery({
+    queryKey: ['action-preview', id, text],
+    queryFn: ({ signal }) =>
+      askJson<ActionPreview>('/rules/preview-actions', {
+        method: 'POST',
+        body: { text, ...(id !== null && { id }) },
+        signal,
+      }),
+    placeholderData: (before) => before,
+  });
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head grow">With each alert</h3>
+        <span className="xs faint cut" title={preview.data?.of ?? ''}>
+          {preview.data === undefined
+            ? ''
+            : preview.data.of === null
+              ? 'of an invented match'
+              : 'of its newest alert'}
+        </span>
+      </div>
+      {preview.data?.previews.map(({ does, shown, missing }, i) => (
+        <div key={`${does} ${i}`} className="inset sm pb-2">
+          <p className="mb-0">{does}</p>
+          <pre className="rule-diff">{shown}</pre>
+          {missing !== null && (
+            <p className="margin-note bad">
+              <TextMark mark="bad" />
+              <span>{missing}</span>
+            </p>
+          )}
+        </div>
       ))}
     </>
   );

@@ -114,6 +114,9 @@ export function RulesPage(): JSX.Element {
             {rules.data !== undefined &&
               `${count(all.length)} in all, ${count(on)} on${broken === 0 ? '' : `, ${count(broken)} that cannot run`}`}
           </span>
+          <Link className="sm" to={`/rules/destinations${search}`}>
+            Destinations
+          </Link>
           <Link className="sm" to={`/rules/log-sources${search}`}>
             Log sources
           </Link>

@@ -39,6 +39,7 @@ const UNDER: Readonly<Record<string, Readonly<Record<string, string>>>> = {
     subject: 'the fields that say whom a match is about',
     quiet: 'for so long matches gather in one alert',
     'quiet-per': 'subject, or any',
+    actions: 'what goes out with each alert: chat, mail, webhook, syslog, program, tag, list',
     tests: 'events that it must match, or pass over',
     every: 'a hunt runs so often',
     cron: 'a hunt runs by the clock, UTC',

@@ -1,12 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, type JSX } from 'react';
+import { useMemo, useState, type JSX } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { Snapshot } from '../../../../core/wire/paths.js';
 import { askJson } from '../../../api/client.js';
 import { keys } from '../../../api/keys.js';
 import type { HuntRow } from '../../../api/hunt-stream.js';
+import { usePerson } from '../../../api/session.js';
 import { useAsked } from '../../../beam/asked.js';
-import { useBeam } from '../../../beam/beam.js';
+import { beamSearch, useBeam } from '../../../beam/beam.js';
+import { PinToCase } from '../../../cases/PinToCase.js';
 import { CurlLink } from '../../../ui/Curl.js';
 import { count, showTime } from '../../../ui/format.js';
 import { Failed, Reading } from '../../../ui/State.js';
@@ -26,6 +28,8 @@ export function SnapshotPage(): JSX.Element {
     queryFn: () => askJson<Snapshot>(`/snapshots/${id}`),
     staleTime: Infinity,
   });
+  const [pinning, setPinning] = useState(false);
+  const mayPin = usePerson().role !== 'reader';
   const { data } = snapshot;
   const shown = useMemo(
     () =>
@@ -100,6 +104,11 @@ export function SnapshotPage(): JSX.Element {
         />
         <div className="sheet-foot">
           <span className="grow" />
+          {mayPin && (
+            <button type="button" className="link" onClick={() => setPinning(true)}>
+              Into a case
+            </button>
+          )}
           <span>
             Export{' '}
             <a href={`/api/v1/snapshots/${id}/export?format=csv`} download>
@@ -112,6 +121,14 @@ export function SnapshotPage(): JSX.Element {
           <CurlLink path={`/snapshots/${id}`} />
         </div>
       </section>
+      {pinning && (
+        <PinToCase
+          pins={[{ kind: 'snapshot', ref: String(id), title: data.name, time: data.asked }]}
+          suggested={data.name}
+          search={beamSearch(parameters)}
+          onClose={() => setPinning(false)}
+        />
+      )}
     </main>
   );
 }

@@ -1,0 +1,245 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { JSX } from 'react';
+import { Button } from 'react-bootstrap';
+import { Link } from 'react-router';
+import type { AlertDetail } from '../../../core/wire/alerts.js';
+import type { UserDossier } from '../../../core/wire/dossiers.js';
+import { askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
+import { count, showTime } from '../../ui/format.js';
+import { Failed } from '../../ui/State.js';
+
+/** Which conditions of the rule met which values. */
+export function Why({ why }: { why: AlertDetail['why'] }): JSX.Element | null {
+  const [newest] = why;
+  if (newest === undefined) return null;
+  const met = why.filter(({ event }) => event === newest.event);
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head grow">Why it fired</h3>
+        <span className="xs faint">by its newest event</span>
+      </div>
+      {met.map(({ document, field, value, says }, i) => (
+        <p key={`${document} ${field ?? ''} ${says} ${i}`} className="inset sm mb-0 met" title={document}>
+          <span className="soft">{field ?? 'any text'}</span>{' '}
+          <mark className="mono">{value === null ? 'nothing' : value.slice(0, 200)}</mark>{' '}
+          <span className="soft">{says}</span>
+        </p>
+      ))}
+    </>
+  );
+}
+
+/** What was settled before of the same rule or subject, and as what. */
+export function Similar({
+  similar,
+  search,
+  zone,
+}: {
+  similar: AlertDetail['similar'];
+  search: string;
+  zone: string;
+}): JSX.Element | null {
+  if (similar.length === 0) return null;
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head">Similar, settled before</h3>
+      </div>
+      {similar.map((one) => (
+        <div key={one.id} className="row-line">
+          <Link
+            to={`/alerts/${one.id}${search}`}
+            className="cut"
+            style={{ flex: '1 1 0' }}
+            title={one.subject}
+          >
+            {one.title}: <span className="mono">{one.subject}</span>
+          </Link>
+          <b className={`fw-medium${one.verdict === 'real' ? ' problem' : ''}`}>{one.verdict}</b>
+          <span className="soft cut" style={{ maxWidth: 180 }} title={one.reason ?? ''}>
+            {one.reason ?? showTime(one.lastEvent, zone, 'minute')}
+          </span>
+        </div>
+      ))}
+    </>
+  );
+}
+
+const stateWords = { waiting: 'waits', sent: 'sent', dead: 'given up' } as const;
+
+/** What went out because of an alert, and how it fared. */
+export function Deliveries({
+  alert,
+  mayChange,
+}: {
+  alert: AlertDetail;
+  mayChange: boolean;
+}): JSX.Element | null {
+  const client = useQueryClient();
+  const again = useMutation({
+    mutationFn: (id: number) => askJson(`/deliveries/${id}/again`, { method: 'POST' }),
+    onSettled: () => client.invalidateQueries({ queryKey: keys.alerts }),
+  });
+  if (alert.deliveries.length === 0) return null;
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head">What went out</h3>
+      </div>
+      {alert.deliveries.map(({ id, does, state, said, tries }) => (
+        <div key={id} className="row-line">
+          <span className="cut" style={{ flex: '1 1 0' }} title={does}>
+            {does}
+          </span>
+          <span className={state === 'dead' ? 'problem' : ''} title={said ?? ''}>
+            {stateWords[state]}
+            {state !== 'sent' && tries > 0 ? ` after ${tries} tries: ${said ?? ''}`.slice(0, 80) : ''}
+          </span>
+          {state === 'dead' && mayChange && (
+            <button type="button" className="link" onClick={() => again.mutate(id)}>
+              Try again
+            </button>
+          )}
+        </div>
+      ))}
+      {again.isError && <Failed title="It was not tried again">{again.error.message}</Failed>}
+    </>
+  );
+}
+
+const offered = ['force-password-change', 'revoke-sessions', 'disable-account'] as const;
+const labels: Readonly<Record<(typeof offered)[number], string>> = {
+  'force-password-change': 'Force a password change',
+  'revoke-sessions': 'Revoke all sessions',
+  'disable-account': 'Disable the account',
+};
+
+/** What was asked to be done about the subject: approved here, carried out by the directory. */
+export function ResponsesPart({
+  alert,
+  mayChange,
+}: {
+  alert: AlertDetail;
+  mayChange: boolean;
+}): JSX.Element | null {
+  const client = useQueryClient();
+  const user = alert.subjectFields['user'];
+  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.alerts });
+  const ask = useMutation({
+    mutationFn: (does: string) =>
+      askJson(`/alerts/${alert.id}/responses`, { method: 'POST', body: { does, subject: user } }),
+    onSettled: refresh,
+  });
+  const decide = useMutation({
+    mutationFn: ({ id, approve }: { id: number; approve: boolean }) =>
+      askJson(`/alerts/${alert.id}/responses/${id}`, { method: 'POST', body: { approve } }),
+    onSettled: refresh,
+  });
+  const failure = ask.error ?? decide.error;
+  if (alert.responses.length === 0 && (user === undefined || !mayChange)) return null;
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head grow">Responses</h3>
+      </div>
+      {alert.responses.map(({ id, label, subject, state, askedBy, decidedBy }) => (
+        <div key={id} className={`row-line${state === 'asked' ? ' lit' : ''}`}>
+          <span style={{ flex: '1 1 0' }} className="cut">
+            {label} of <span className="mono">{subject}</span>, asked for by {askedBy}
+          </span>
+          {state === 'asked' && mayChange ? (
+            <span className="d-flex gap-2 py-1">
+              <Button size="sm" variant="primary" onClick={() => decide.mutate({ id, approve: true })}>
+                Approve
+              </Button>
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                onClick={() => decide.mutate({ id, approve: false })}
+              >
+                Refuse
+              </Button>
+            </span>
+          ) : (
+            <span className={state === 'failed' ? 'problem' : ''}>
+              {state === 'asked'
+                ? 'waits for approval'
+                : `${state}${decidedBy === null ? '' : `, ${decidedBy}`}`}
+            </span>
+          )}
+        </div>
+      ))}
+      {mayChange && user !== undefined && (
+        <p className="inset sm pt-1 mb-1 d-flex gap-3 flex-wrap">
+          <span className="soft">Ask for</span>
+          {offered.map((does) => (
+            <button
+              key={does}
+              type="button"
+              className="link"
+              disabled={ask.isPending}
+              onClick={() => ask.mutate(does)}
+            >
+              {labels[does]}
+            </button>
+          ))}
+        </p>
+      )}
+      {failure !== null && <Failed title="That could not be done">{failure.message}</Failed>}
+    </>
+  );
+}
+
+const MONTH_MILLISECONDS = 30 * 86_400_000;
+
+/** The subject at a glance: how much there is, from where, by what. */
+export function SmallDossier({
+  user,
+  until,
+  search,
+}: {
+  user: string;
+  until: string;
+  search: string;
+}): JSX.Element | null {
+  const to = new Date(Date.parse(until) + 1000).toISOString();
+  const from = new Date(Date.parse(to) - MONTH_MILLISECONDS).toISOString();
+  const dossier = useQuery({
+    queryKey: keys.dossier(user, from, to, []),
+    queryFn: ({ signal }) =>
+      askJson<UserDossier>(
+        `/dossiers/user/${encodeURIComponent(user)}?${new URLSearchParams({ from, to, zone: 'UTC' }).toString()}`,
+        { signal },
+      ),
+    staleTime: 60_000,
+  });
+  const { data } = dossier;
+  if (data === undefined) return null;
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head mono">{user}</h3>
+        <span className="xs faint grow">30 days before</span>
+        <Link className="sm" to={`/dossier/user/${encodeURIComponent(user)}${search}`}>
+          Open dossier
+        </Link>
+      </div>
+      <p className="inset sm mb-1">
+        {count(data.events.total)} events, {count(data.events.failure)} of them failures;{' '}
+        {count(data.alerts.length)} alerts.
+      </p>
+      {data.addresses.slice(0, 4).map(({ value, country, success, failure, first }) => (
+        <div key={value} className="row-line">
+          <span className="mono">{value}</span>
+          <span className="soft">{country ?? ''}</span>
+          <span className="num">
+            {count(success)} in, {count(failure)} refused
+          </span>
+          <span className="soft">since {showTime(first, 'UTC', 'minute')}</span>
+        </div>
+      ))}
+    </>
+  );
+}
