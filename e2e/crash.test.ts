@@ -1,9 +1,14 @@
 import { fork, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freePort, removeCluster, startCluster, type Cluster } from '../scripts/lib/cluster.js';
+import { makeSeal } from '../server/seal.js';
+import { Destinations } from '../server/services/destinations.js';
+import { Rules } from '../server/services/rules.js';
 import { RuleFiles } from '../server/services/rule-files.js';
 import { Recipes } from '../server/services/recipes.js';
 import { Sources } from '../server/services/sources.js';
@@ -77,7 +82,17 @@ function killDatabase(): void {
   while (![parent, ...children].every(isGone));
 }
 
+/** What actions of rules reach, with how often each came. */
+const received = new Map<string, number>();
+const receiver = createServer((request, response) => {
+  const key = String(request.headers['idempotency-key']);
+  received.set(key, (received.get(key) ?? 0) + 1);
+  request.resume();
+  request.on('end', () => response.end('{}'));
+});
+
 beforeAll(async () => {
+  await new Promise<void>((ready) => receiver.listen(0, '127.0.0.1', ready));
   cluster = await startCluster({ folder });
   const admin = makePool(cluster.url);
   await admin.query('CREATE DATABASE lamp');
@@ -97,6 +112,7 @@ detection: {s: {outcome: failure}, condition: s}
 ---
 title: Refused three times
 correlation: {type: event_count, rules: [refused], group-by: [user], timespan: 1d, condition: {gte: 3}, generate: true}
+lamp: {actions: [{webhook: receiver, fields: [user]}]}
 `;
 
 /** Migrates a database, and gives it a source and rules that are on. @returns the key of the source */
@@ -111,6 +127,14 @@ async function furnish(url: string): Promise<string> {
     recipe: 'harbour-id',
   });
   await new RuleFiles(pool).ship([{ name: 'rules.yml', text: RULES }], 'test');
+  await new Destinations(pool, makeSeal('a secret for tests only'), new Rules(pool).reading, () => '').put(
+    'receiver',
+    {
+      kind: 'webhook',
+      address: `http://127.0.0.1:${(receiver.address() as AddressInfo).port}/`,
+      allowPrivate: true,
+    },
+  );
   await pool.end();
   return made;
 }
@@ -129,6 +153,8 @@ async function alertsOf(url: string): Promise<unknown[]> {
   }
 }
 afterAll(async () => {
+  receiver.closeAllConnections();
+  receiver.close();
   await killServer();
   await removeCluster(folder);
   rmSync(folder, { recursive: true, force: true });
@@ -165,6 +191,8 @@ async function sendUntilKnown(body: string): Promise<string[]> {
 test('every acknowledged record is there exactly once, whoever is killed in the middle', async () => {
   const acknowledged: string[] = [];
   const bodies: string[] = [];
+  // Of the past nothing would go out.
+  const at = new Date().toISOString();
   let sending = true;
   const sender = async (name: string): Promise<void> => {
     for (let batch = 0; sending && !gaveUp; batch++) {
@@ -172,6 +200,7 @@ test('every acknowledged record is there exactly once, whoever is killed in the 
       const body = Array.from({ length: BATCH }, (_, i) =>
         signInRecord({
           eventId: randomBytes(10).toString('hex'),
+          at,
           user: `${name}-${Math.floor(batch / 3)}-${i}`,
           denied: 'bad_secret',
         }),
@@ -220,10 +249,36 @@ test('every acknowledged record is there exactly once, whoever is killed in the 
   } finally {
     await pool.end();
   }
+  await everyActionArrives();
   const disturbed = await alertsOf(databaseUrl);
   expect(disturbed.length).toBeGreaterThan(BATCH);
   expect(await undisturbed(bodies)).toEqual(disturbed);
 });
+
+/** Waits until all that alerts set off was sent; each came once at least, and is told apart by its key. */
+async function everyActionArrives(): Promise<void> {
+  const waiting = makePool(databaseUrl);
+  try {
+    for (;;) {
+      const { rows } = await waiting.query<{ key: string; state: string }>(
+        'SELECT key, state FROM deliveries',
+      );
+      if (rows.some(({ state }) => state === 'waiting')) {
+        await new Promise((again) => setImmediate(again));
+        continue;
+      }
+      const raised = await waiting.query<{ n: number }>(
+        `SELECT count(*)::int AS n FROM alerts WHERE title = 'Refused three times'`,
+      );
+      expect(rows.map(({ state }) => state)).toEqual(rows.map(() => 'sent'));
+      expect(rows).toHaveLength(raised.rows[0]?.n ?? -1);
+      expect([...received.keys()].sort()).toEqual(rows.map(({ key }) => key).sort());
+      return;
+    }
+  } finally {
+    await waiting.end();
+  }
+}
 
 /** The alerts of the same records, sent once and by one to a server that nobody kills. */
 async function undisturbed(bodies: readonly string[]): Promise<unknown[]> {

@@ -39,7 +39,9 @@ function canonicalField(field: string): string | null {
 function fieldValue(out: SqlWriter, field: string): string {
   const own = ownField(out, field);
   const canonical = canonicalField(field);
-  return canonical === null ? own : `COALESCE(${own}, ${canonical})`;
+  if (canonical === null) return own;
+  // An object under the name of a column says less than what its recipe made of it.
+  return `CASE WHEN jsonb_typeof(${own}) = 'object' THEN COALESCE(${canonical}, ${own}) ELSE COALESCE(${own}, ${canonical}) END`;
 }
 
 /** A pattern as LIKE writes it, `\` escaping. */
@@ -102,7 +104,7 @@ function emitField(out: SqlWriter, field: string, test: ValueTest): string {
     return each(fieldValue(out, field));
   // Few sources have fields of their own under our names; what is in the column need not be opened.
   const own = ownField(out, field);
-  return `CASE WHEN ${own} IS NULL THEN ${emitTextTest(out, test, `${column(field)}::text`)} ELSE ${each(own)} END`;
+  return `CASE WHEN ${own} IS NULL OR (jsonb_typeof(${own}) = 'object' AND ${column(field)} IS NOT NULL) THEN ${emitTextTest(out, test, `${column(field)}::text`)} ELSE ${each(own)} END`;
 }
 
 /**

@@ -8,7 +8,8 @@ export type FieldLookup = (event: Event) => Json;
 
 /**
  * How a field named in a rule is found: in the source's own fields first (a flat key of that name, then dots
- * for nesting), then among the canonical columns.
+ * for nesting), then among the canonical columns. Where the source keeps an object under the name of a column, its
+ * recipe said what of it is meant, and that is taken.
  */
 export function fieldLookup(field: string): FieldLookup {
   const inOriginal = fieldReader(field);
@@ -16,8 +17,9 @@ export function fieldLookup(field: string): FieldLookup {
   return (event) => {
     const original = event.original;
     const own = isJsonObject(original) ? inOriginal(original) : null;
-    if (own !== null || column === null) return own;
-    return event[column] ?? null;
+    if (column === null) return own;
+    const known = event[column] ?? null;
+    return own === null || (known !== null && isJsonObject(own)) ? known : own;
   };
 }
 

@@ -26,7 +26,7 @@ export class AlertParts {
     const rules = [...new Set(own.flatMap((at) => detectionsUnder(pack.rules, at)))];
     if (rules.length === 0 || events.length === 0) return [];
     const { rows } = await this.pool.query<Event>(
-      `SELECT ${eventColumnsSql} FROM events e WHERE e.id = ANY($1::uuid[])`,
+      `SELECT ${eventColumnsSql} FROM events e WHERE e.id = ANY($1::uuid[]) ORDER BY e."time" DESC, e.id`,
       [events],
     );
     return rows.flatMap((event) =>

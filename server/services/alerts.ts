@@ -84,7 +84,7 @@ export class Alerts {
   async all(asked: AlertsAsked, who: string): Promise<AlertList> {
     const { state = 'open', subject, rule, level, verdict, find, limit = 500 } = asked;
     const [alerts, unread] = await Promise.all([
-      this.pool.query<AlertRow & { spark: number[] }>(
+      this.pool.query<AlertRow & { spark: Record<string, number> }>(
         `WITH shown AS (
            SELECT ${COLUMNS} FROM alerts
             WHERE CASE $1 WHEN 'all' THEN true WHEN 'settled' THEN state = 'settled'
@@ -94,11 +94,12 @@ export class Alerts {
               AND ($6::text IS NULL OR strpos(lower(concat_ws(' ', title, subject, owner)), lower($6)) > 0)
               AND merged_into IS NULL
             ORDER BY array_position(ARRAY['critical', 'high', 'medium', 'low', 'informational'], level), last_event DESC, id LIMIT $7)
-         SELECT s.*, (SELECT coalesce(array_agg(n ORDER BY place), '{}') FROM (
-             SELECT place, (SELECT count(*)::int FROM alert_events AS e WHERE e.alert = s.id
-                      AND least(${SPARKS}, width_bucket(extract(epoch FROM e.event_time), extract(epoch FROM s.first_event),
-                            extract(epoch FROM greatest(s.last_event, s.first_event + interval '1 second')), ${SPARKS})) = place) AS n
-               FROM generate_series(1, ${SPARKS}) AS place WHERE s.matches > 1) AS bars) AS spark
+         , counted AS (
+           SELECT e.alert, least(${SPARKS}, width_bucket(extract(epoch FROM e.event_time), extract(epoch FROM s.first_event),
+                    extract(epoch FROM greatest(s.last_event, s.first_event + interval '1 second')), ${SPARKS})) AS place,
+                  count(*)::int AS n
+             FROM shown AS s JOIN alert_events AS e ON e.alert = s.id WHERE s.matches > 1 GROUP BY 1, 2)
+         SELECT s.*, (SELECT coalesce(jsonb_object_agg(c.place, c.n), '{}') FROM counted AS c WHERE c.alert = s.id) AS spark
            FROM shown AS s
           ORDER BY array_position(ARRAY['critical', 'high', 'medium', 'low', 'informational'], s.level), s.last_event DESC, s.id`,
         [state, subject ?? null, rule ?? null, level ?? null, verdict ?? null, find || null, limit, who],
@@ -106,7 +107,13 @@ export class Alerts {
       this.pool.query<{ unread: number }>(`SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`),
     ]);
     return {
-      alerts: alerts.rows.map((row) => ({ ...toAlert(row), spark: row.spark })),
+      alerts: alerts.rows.map((row) => ({
+        ...toAlert(row),
+        spark:
+          row.matches > 1
+            ? Array.from({ length: SPARKS }, (_, place) => row.spark[String(place + 1)] ?? 0)
+            : [],
+      })),
       unread: unread.rows[0]?.unread ?? 0,
     };
   }

@@ -111,6 +111,8 @@ export const events: fc.Arbitrary<Event[]> = fc
       original: fc.record(
         {
           x: json,
+          // Under the name of a column, as sources have it.
+          message: json,
           y: json,
           list: fc.array(json, { maxLength: 2 }),
           nested: fc.record({ 'Some Field': json }),

@@ -131,10 +131,10 @@ export function AlertDetailSheet({
             Into a case<kbd>C</kbd>
           </Button>
           <button type="button" className="link sm" onClick={onHandOver}>
-            Hand over<kbd>O</kbd>
+            Hand over <kbd>O</kbd>
           </button>
           <button type="button" className="link sm" onClick={onNote}>
-            Note<kbd>N</kbd>
+            Note <kbd>N</kbd>
           </button>
         </div>
       )}
@@ -144,7 +144,7 @@ export function AlertDetailSheet({
         <span className="xs faint grow">
           {data.evidenceTotal > data.evidence.length
             ? `the latest ${count(data.evidence.length)} of ${count(data.evidenceTotal)} events`
-            : `${count(data.evidenceTotal)} events`}
+            : `${count(data.evidenceTotal)} ${data.evidenceTotal === 1 ? 'event' : 'events'}`}
         </span>
         <Link className="sm" to={huntAddress(data, search)}>
           Follow in a hunt
@@ -224,15 +224,15 @@ function Evidence({
     names.some((name) => met.has(`${event.id} ${name}`) && column(event, name) !== '') ? ' met-value' : '';
   return (
     <div style={{ maxHeight: 260, overflow: 'auto', flex: '0 0 auto' }}>
-      <table className="table">
+      <table className="table" style={{ tableLayout: 'fixed' }}>
         <thead>
           <tr>
-            <th>time</th>
+            <th style={{ width: 146 }}>time</th>
             <th>operation</th>
             <th>user</th>
             <th>from</th>
             <th>place</th>
-            <th>reason</th>
+            <th style={{ width: 96 }}>reason</th>
           </tr>
         </thead>
         <tbody>
@@ -243,16 +243,20 @@ function Evidence({
                   {showTime(event.time, zone, 'second')}
                 </Link>
               </td>
-              <td className={mark(event, 'outcome', 'operation').trim()}>
+              <td className={`cut${mark(event, 'outcome', 'operation')}`}>
                 <Outcome
                   outcome={column(event, 'outcome') || 'unknown'}
                   text={column(event, 'operation', 'kind')}
                 />
               </td>
-              <td className={`mono${mark(event, 'user')}`}>{column(event, 'user')}</td>
-              <td className={`mono${mark(event, 'src_ip', 'host')}`}>{column(event, 'src_ip', 'host')}</td>
-              <td className={mark(event, 'country').trim()}>{column(event, 'city', 'country')}</td>
-              <td className={mark(event, 'reason').trim()}>{column(event, 'reason')}</td>
+              <td className={`mono cut${mark(event, 'user')}`}>{column(event, 'user')}</td>
+              <td className={`mono cut${mark(event, 'src_ip', 'host')}`}>
+                {column(event, 'src_ip', 'host')}
+              </td>
+              <td className={`cut${mark(event, 'country')}`}>{column(event, 'city', 'country')}</td>
+              <td className={`cut${mark(event, 'reason')}`} title={column(event, 'reason')}>
+                {column(event, 'reason')}
+              </td>
             </tr>
           ))}
         </tbody>

@@ -1,0 +1,177 @@
+import { addRule, Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
+
+let server: TestServer;
+let analyst: Caller;
+beforeEach(async () => {
+  server = await testServer();
+  analyst = await new Caller(server).signIn('analyst');
+});
+afterEach(() => server.stop());
+
+const at = (seconds: number): string =>
+  new Date(Date.parse('2026-11-14T08:00:00Z') + seconds * 1000).toISOString();
+const denied = (seconds: number, user: string): string =>
+  signInRecord({ at: at(seconds), user, denied: 'bad_secret' });
+const list = async (query = ''): Promise<any[]> => (await analyst.call('GET', `/alerts${query}`)).json.alerts;
+const one = async (id: number): Promise<any> => (await analyst.call('GET', `/alerts/${id}`)).json;
+const RULE =
+  'title: Refused\nlevel: high\nlogsource: {product: harbour-id}\ndetection:\n  failed:\n    outcome: failure\n    result.why: [locked, bad_secret]\n  usual:\n    user: usual\n  condition: failed and not usual\n';
+
+/** Three alerts of one rule: two matches of teo, one of ines and of runa. */
+async function raiseThree(): Promise<number[]> {
+  await addRule(analyst, RULE);
+  await send(
+    server,
+    'harbour-id',
+    [
+      denied(0, 'teo.marrash'),
+      denied(100, 'teo.marrash'),
+      denied(5, 'ines.vaal'),
+      denied(9, 'runa.keel'),
+    ].join('\n'),
+  );
+  const all = await list();
+  return ['teo.marrash', 'ines.vaal', 'runa.keel'].map(
+    (user) => all.find(({ subject }) => subject === user).id,
+  );
+}
+
+it('says why: which condition met which value, and what had to be otherwise', async () => {
+  const [teo = 0] = await raiseThree();
+  const { why, evidence } = await one(teo);
+  const newest = evidence.at(-1).id;
+  expect(why.filter(({ event }: any) => event === newest)).toEqual([
+    { event: newest, document: 'Refused', field: 'outcome', value: 'failure', says: 'is "failure"' },
+    { event: newest, document: 'Refused', field: 'result.why', value: 'bad_secret', says: 'is "bad_secret"' },
+    { event: newest, document: 'Refused', field: 'user', value: 'teo.marrash', says: 'not: is "usual"' },
+  ]);
+});
+
+it('filters by state, owner, severity, verdict and words; the queue tells when events happened', async () => {
+  const [teo = 0, ines = 0] = await raiseThree();
+  await analyst.call('PATCH', `/alerts/${teo}`, { state: 'looking' });
+  await analyst.call('PATCH', `/alerts/${ines}`, {
+    state: 'settled',
+    verdict: 'harmless',
+    reason: 'a new telephone',
+  });
+  const subjects = async (query: string): Promise<string[]> =>
+    (await list(query)).map(({ subject }) => subject).sort();
+  expect(await subjects('')).toEqual(['runa.keel', 'teo.marrash']);
+  expect(await subjects('?state=mine')).toEqual(['teo.marrash']);
+  expect(await subjects('?state=settled&verdict=harmless')).toEqual(['ines.vaal']);
+  expect(await subjects('?state=settled&verdict=real')).toEqual([]);
+  expect(await subjects('?state=all&level=high&find=KEEL')).toEqual(['runa.keel']);
+  expect(await subjects('?level=low')).toEqual([]);
+  const [row] = await list('?find=teo');
+  expect([
+    row.spark.length,
+    row.spark[0],
+    row.spark[23],
+    row.spark.reduce((a: number, b: number) => a + b),
+  ]).toEqual([24, 1, 1, 2]);
+});
+
+it('is settled with a reason, which later ones of its sort see; handed over, noted, put back', async () => {
+  const [teo = 0, ines = 0] = await raiseThree();
+  await analyst.call('PATCH', `/alerts/${ines}`, {
+    state: 'settled',
+    verdict: 'wrong',
+    reason: 'the rule misread',
+  });
+  expect((await one(teo)).similar).toEqual([
+    expect.objectContaining({ id: ines, verdict: 'wrong', reason: 'the rule misread', subject: 'ines.vaal' }),
+  ]);
+  await analyst.call('PATCH', `/alerts/${teo}`, { owner: 'admin', note: 'asked him' });
+  expect(await one(teo)).toMatchObject({ state: 'looking', owner: 'admin' });
+  expect((await analyst.call('PATCH', `/alerts/${teo}`, { owner: 'reader' })).json.code).toBe(
+    'unknown-person',
+  );
+  await analyst.call('PATCH', `/alerts/${teo}`, { state: 'unread' });
+  const { changes, owner } = await one(teo);
+  expect([owner, changes.map(({ what }: any) => what)]).toEqual([
+    null,
+    ['handed to admin', 'noted: asked him', 'put back'],
+  ]);
+});
+
+it('many are changed alike; those that cannot be are told', async () => {
+  const ids = await raiseThree();
+  const { json } = await analyst.call('PATCH', '/alerts', {
+    ids: [...ids, 999],
+    change: { state: 'settled', verdict: 'harmless' },
+  });
+  expect([json.changed.sort(), json.refused.map(({ id }: any) => id)]).toEqual([[...ids].sort(), [999]]);
+  expect(await list()).toEqual([]);
+});
+
+it('takes others up: their matches and events go over, and they leave the queue', async () => {
+  const [teo = 0, ines = 0, runa = 0] = await raiseThree();
+  const merged = await analyst.call('POST', '/alerts/merge', { ids: [ines, runa], into: teo });
+  expect(merged.json).toMatchObject({ id: teo, matches: 4 });
+  expect((await list('?state=all')).map(({ id }) => id)).toEqual([teo]);
+  expect((await one(teo)).evidenceTotal).toBe(4);
+  expect(await one(ines)).toMatchObject({ state: 'settled', mergedInto: teo });
+  expect((await analyst.call('PATCH', `/alerts/${ines}`, { state: 'looking' })).status).toBe(404);
+  expect((await analyst.call('POST', '/alerts/merge', { ids: [teo], into: teo })).json.code).toBe(
+    'into-itself',
+  );
+  expect((await analyst.call('POST', '/alerts/merge', { ids: [999], into: teo })).status).toBe(404);
+});
+
+it('a response is asked for and refused; an unknown one, or one that nobody can carry out, is told', async () => {
+  const [teo = 0] = await raiseThree();
+  const ask = (does: string) =>
+    analyst.call('POST', `/alerts/${teo}/responses`, { does, subject: 'teo.marrash' });
+  expect((await ask('shout')).json.code).toBe('unknown-response');
+  await ask('revoke-sessions');
+  const [response] = (await one(teo)).responses;
+  const decide = (approve: boolean) =>
+    analyst.call('POST', `/alerts/${teo}/responses/${response.id}`, { approve });
+  expect((await decide(true)).json.code).toBe('no-directory');
+  expect((await decide(false)).status).toBe(200);
+  expect((await one(teo)).responses[0]).toMatchObject({ state: 'refused', decidedBy: 'analyst' });
+});
+
+describe('cases', () => {
+  const call = (method: string, path: string, body?: object) => analyst.call(method, `/cases${path}`, body);
+
+  it('hold what is pinned by when it happened, with notes; the alert knows its case', async () => {
+    const [teo = 0] = await raiseThree();
+    const pin = { kind: 'alert', ref: String(teo), title: 'Refused: teo', time: at(50) };
+    const { json } = await call('POST', '', { title: 'Who was it', pins: [pin] });
+    await call('POST', `/${json.id}/pins`, {
+      kind: 'event',
+      ref: 'e'.repeat(32),
+      title: 'the first',
+      time: at(0),
+    });
+    await call('POST', `/${json.id}/pins`, { kind: 'hunt', ref: '/hunt?q=from all', title: 'a hunt' });
+    await call('POST', `/${json.id}/pins`, pin);
+    await call('POST', `/${json.id}/notes`, { text: '<b>asked him</b>' });
+    const closed = await call('PATCH', `/${json.id}`, { state: 'closed', owner: 'admin' });
+    expect(closed.json).toMatchObject({ title: 'Who was it', owner: 'admin', state: 'closed', pins: 3 });
+    expect(closed.json.pinned.map(({ kind }: any) => kind)).toEqual(['event', 'alert', 'hunt']);
+    expect(closed.json.notes.map(({ text }: any) => text)).toEqual([
+      '<b>asked him</b>',
+      'handed to admin, closed',
+    ]);
+    const alert = await one(teo);
+    expect(alert.cases).toEqual([{ id: json.id, title: 'Who was it' }]);
+    expect(alert.changes.map(({ what }: any) => what)).toEqual([`pinned to case ${json.id}`]);
+    const off = await call('DELETE', `/${json.id}/pins/${closed.json.pinned[0].id}`);
+    expect(off.json.pins).toBe(2);
+    expect((await analyst.call('GET', '/cases')).json.cases).toHaveLength(1);
+  });
+
+  it('that are not there, or pin an alert that is not, are told', async () => {
+    expect((await call('GET', '/7')).status).toBe(404);
+    expect((await call('POST', '/7/notes', { text: 'x' })).status).toBe(404);
+    const { status } = await call('POST', '', {
+      title: 'x',
+      pins: [{ kind: 'alert', ref: '99', title: 'x' }],
+    });
+    expect(status).toBe(404);
+    expect((await analyst.call('GET', '/cases')).json.cases).toEqual([]);
+  });
+});
