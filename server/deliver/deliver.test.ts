@@ -1,6 +1,6 @@
 import { chmodSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { createServer as createHttp, type IncomingMessage, type Server } from 'node:http';
-import { createServer as createTcp, type AddressInfo } from 'node:net';
+import { createServer as createTcp, type AddressInfo, type Socket } from 'node:net';
 import { createHmac } from 'node:crypto';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -10,6 +10,7 @@ import { makeSeal } from '../seal.js';
 import { addRule, Caller, SECRET, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 import { deliver, MOST_TRIES, type DeliverParts, type Tried } from './deliver.js';
 import { isInside } from './guarded-request.js';
+import { Lanes } from './lanes.js';
 import { Outbox } from './outbox.js';
 
 interface Got {
@@ -324,6 +325,54 @@ it('the outbox brings every delivery to its receiver through the queue, also aft
   while (got.length === 0) await new Promise((again) => setImmediate(again));
   while ((await log())[0].state !== 'sent') await new Promise((again) => setImmediate(again));
   await outbox.stop();
+});
+
+it('a receiver that never answers holds up nothing that goes elsewhere', async () => {
+  const held: Socket[] = [];
+  const silent = createTcp((socket) => held.push(socket.on('error', () => undefined)));
+  await new Promise<void>((ready) => silent.listen(0, '127.0.0.1', () => ready()));
+  const { port } = silent.address() as AddressInfo;
+  await put('silent', { kind: 'webhook', address: `http://127.0.0.1:${port}/`, allowPrivate: true });
+  await put('sink', { kind: 'webhook', address: receiverAt('/sink'), allowPrivate: true });
+  const rule = (title: string, to: string, user: string): string =>
+    `title: ${title}\nlogsource: {}\ndetection: {s: {user|startswith: ${user}}, condition: s}\nlamp: {actions: [{webhook: ${to}}]}\n`;
+  await addRule(analyst, rule('Many', 'silent', 'many'));
+  await addRule(analyst, rule('One', 'sink', 'one'));
+  const at = new Date().toISOString();
+  const users = [...Array.from({ length: 12 }, (_, i) => `many-${i}`), 'one'];
+  await send(
+    server,
+    'harbour-id',
+    users.map((user, i) => signInRecord({ eventId: `s-${i}`, at, user })).join('\n'),
+  );
+  const outbox = new Outbox(parts, pino({ level: 'silent' }));
+  await outbox.start();
+  await outbox.round();
+  while (got.length === 0) await new Promise((again) => setImmediate(again));
+  // The others still wait for their receiver.
+  expect((await log()).filter(({ state }) => state === 'waiting')).toHaveLength(12);
+  const stopped = outbox.stop();
+  for (const socket of held) socket.destroy();
+  silent.close();
+  await stopped;
+});
+
+it('a destination is entered by two at once, and rests after it did not answer', () => {
+  let now = 0;
+  const lanes = new Lanes(() => now);
+  const first = lanes.enter('a');
+  const second = lanes.enter('a');
+  expect([first === null, second === null, lanes.enter('a'), lanes.enter('b') === null]).toEqual([
+    false,
+    false,
+    null,
+    false,
+  ]);
+  first?.(true);
+  lanes.enter('a')?.(false);
+  expect(lanes.enter('a')).toBeNull();
+  now += 15_000;
+  expect(lanes.enter('a')).not.toBeNull();
 });
 
 it('of alerts about the past nothing goes out', async () => {

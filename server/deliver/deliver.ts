@@ -1,9 +1,9 @@
 import type { Pool } from 'pg';
-import type { RuleAction } from '../../core/sigma/actions.js';
 import type { Seal } from '../seal.js';
 import { endTry, newestEvidence, waitingDelivery, type DueDelivery } from '../sql/deliveries.js';
 import { contentOf, type Content, type Told } from './content.js';
 import { DeliveryFailure } from './guarded-request.js';
+import type { Lanes } from './lanes.js';
 import { endResponse, respond } from './respond.js';
 import { senders } from './senders/index.js';
 import type { Destination, Sending } from './senders/sender.js';
@@ -12,6 +12,7 @@ import type { Destination, Sending } from './senders/sender.js';
 export const MOST_TRIES = 10;
 const FIRST_PAUSE_SECONDS = 5;
 const LONGEST_PAUSE_SECONDS = 3600;
+const PUT_OFF_SECONDS = 2;
 
 /** How a try ended: over, or to be tried again after so many seconds. */
 export type Tried = { readonly over: true } | { readonly over: false; readonly again: number };
@@ -23,10 +24,12 @@ export interface DeliverParts {
   /** The address of the workbench, for links and buttons. */
   readonly base: () => string;
   readonly programs: string | null;
+  /** Absent where nothing else is under way. */
+  readonly lanes?: Lanes;
 }
 
 /** Actions that need no destination of their own. */
-const INSIDE: ReadonlySet<RuleAction['do']> = new Set(['tag', 'list']);
+const INSIDE: ReadonlySet<string> = new Set(['tag', 'list']);
 
 /** A destination by its name and kind. @throws DeliveryFailure where there is none, or its secret cannot be read */
 export async function findDestination(
@@ -80,6 +83,11 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
   const due = await waitingDelivery(pool, id);
   if (due === undefined) return { over: true };
   const { action, key } = due;
+  const leave =
+    INSIDE.has(action.do) || parts.lanes === undefined ? () => undefined : parts.lanes.enter(action.to);
+  // Busy, or resting: it is put off, which is no try.
+  if (leave === null) return { over: false, again: PUT_OFF_SECONDS };
+  let answered = true;
   try {
     if (action.do === 'respond') {
       const said = await respond(action, await findDestination(parts, 'identity', action.to), key);
@@ -103,6 +111,7 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
     return { over: true };
   } catch (error) {
     if (!(error instanceof DeliveryFailure)) throw error;
+    answered = !error.silent;
     const last = error.final || due.tries + 1 >= MOST_TRIES;
     if (last && action.do === 'respond')
       await endResponse(pool, due.alert, action, {
@@ -113,5 +122,7 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
     return last
       ? { over: true }
       : { over: false, again: Math.min(FIRST_PAUSE_SECONDS * 2 ** due.tries, LONGEST_PAUSE_SECONDS) };
+  } finally {
+    leave(answered);
   }
 }

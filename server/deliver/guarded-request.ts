@@ -7,11 +7,15 @@ import { BlockList, isIP, isIPv6, type LookupFunction } from 'node:net';
 export class DeliveryFailure extends Error {
   override readonly name = 'DeliveryFailure';
 
-  /** @param final trying again cannot help */
+  /**
+   * @param final trying again cannot help
+   * @param silent the other side did not answer at all
+   */
   constructor(
     message: string,
     readonly final = false,
     cause?: unknown,
+    readonly silent = false,
   ) {
     super(message, { cause });
   }
@@ -93,7 +97,10 @@ export function guardedPost(
       agent: false,
     });
     const timer = setTimeout(
-      () => request.destroy(new DeliveryFailure(`No answer within ${SEND_MILLISECONDS / 1000} s.`)),
+      () =>
+        request.destroy(
+          new DeliveryFailure(`No answer within ${SEND_MILLISECONDS / 1000} s.`, false, undefined, true),
+        ),
       SEND_MILLISECONDS,
     );
     const end = (work: () => void): void => {
@@ -105,7 +112,7 @@ export function guardedPost(
         failed(
           error instanceof DeliveryFailure
             ? error
-            : new DeliveryFailure(`It cannot be reached: ${error.message}`, false, error),
+            : new DeliveryFailure(`It cannot be reached: ${error.message}`, false, error, true),
         ),
       ),
     );

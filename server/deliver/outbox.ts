@@ -3,6 +3,7 @@ import type { Logger } from 'pino';
 import type { Pool } from 'pg';
 import { takeUnqueued } from '../sql/deliveries.js';
 import { transaction } from '../store/transaction.js';
+import { Lanes } from './lanes.js';
 import { deliver, type DeliverParts } from './deliver.js';
 
 const QUEUE = 'deliveries';
@@ -20,6 +21,7 @@ interface Job {
 /** Brings what alerts set off from the outbox to the job queue, and carries it out. */
 export class Outbox {
   private readonly boss: PgBoss;
+  private readonly lanes = new Lanes();
 
   constructor(
     private readonly parts: DeliverParts,
@@ -57,7 +59,7 @@ export class Outbox {
   }
 
   private async carryOut({ delivery }: Job): Promise<void> {
-    const tried = await deliver(this.parts, delivery);
+    const tried = await deliver({ ...this.parts, lanes: this.lanes }, delivery);
     if (!tried.over) await this.boss.sendAfter(QUEUE, { delivery }, {}, tried.again);
   }
 

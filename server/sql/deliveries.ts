@@ -60,8 +60,10 @@ export async function endTry(
   { state, said }: { readonly state: 'waiting' | 'sent' | 'dead'; readonly said: string },
 ): Promise<void> {
   await pool.query(
-    `UPDATE deliveries SET state = $2, said = $3, tries = tries + 1,
-            finished = CASE WHEN $2 <> 'waiting' THEN now() END WHERE id = $1 AND state = 'waiting'`,
+    `WITH ended AS (
+       UPDATE deliveries SET state = $2, said = $3, tries = tries + 1,
+              finished = CASE WHEN $2 <> 'waiting' THEN now() END WHERE id = $1 AND state = 'waiting' RETURNING alert)
+     SELECT pg_notify('lamp_alerts', jsonb_build_array(alert)::text) FROM ended`,
     [id, state, said],
   );
 }

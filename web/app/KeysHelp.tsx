@@ -28,8 +28,8 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
       ['Ctrl /', 'switch the step of the cursor off or on'],
       ['P', 'hold or go on, while following live'],
       [
-        'K X T F E D B L W C',
-        'in the menu: keep, leave out, tally, first and last seen, events behind, dossier, Beam, list, block rule, copy',
+        'K X T F E D B L M W C',
+        'in the menu: keep, leave out, tally, first and last seen, events behind, dossier, Beam, list, rule, block rule, copy',
       ],
     ],
   },
@@ -37,14 +37,28 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
     title: 'Alerts',
     keys: [
       ['J K', 'next, previous'],
-      ['T', 'take it'],
+      ['X', 'choose; what follows is done with all that are chosen'],
+      ['T', 'take'],
       ['R', 'settle as real'],
       ['H', 'settle as harmless'],
       ['W', 'settle as wrong'],
+      ['O', 'hand over'],
+      ['M', 'merge those that are chosen into the open one'],
+      ['N', 'note'],
+      ['C', 'into a case'],
       ['U', 'put back'],
     ],
   },
-  { title: 'Rules', keys: [['Ctrl S', 'keep the text']] },
+  {
+    title: 'Rules',
+    keys: [
+      ['J K', 'next, before, in the list'],
+      ['Enter', 'open'],
+      ['Ctrl Enter', 'replay'],
+      ['Ctrl S', 'keep the text'],
+      ['Esc', 'back to the list'],
+    ],
+  },
 ];
 
 /** All keys, by place. */
