@@ -115,7 +115,11 @@ describe('over the demo world', () => {
       'SELECT title, sum(matches)::int AS matches FROM alerts GROUP BY title ORDER BY matches DESC LIMIT 6',
     );
     expect(rows.map(({ title }) => title)).toEqual(
-      expect.arrayContaining(['A script was run', 'Storage deleted', 'Check against booking fails']),
+      expect.arrayContaining([
+        'A script was run',
+        'Many failed sign-ins of one user',
+        'Check against booking fails',
+      ]),
     );
   });
 

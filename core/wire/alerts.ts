@@ -103,7 +103,6 @@ export const response = {
     said: maybeText,
   },
 } as const;
-export type ResponseWire = Wire<typeof response>;
 export const responseAsk = {
   type: 'object',
   required: ['does', 'subject'],

@@ -1,5 +1,10 @@
 import { chmodSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
-import { createServer as createHttp, type IncomingMessage, type Server } from 'node:http';
+import {
+  createServer as createHttp,
+  type IncomingMessage,
+  type Server,
+  type ServerResponse,
+} from 'node:http';
 import { createServer as createTcp, type AddressInfo, type Socket } from 'node:net';
 import { createHmac } from 'node:crypto';
 import { tmpdir } from 'node:os';
@@ -25,7 +30,7 @@ let admin: Caller;
 let receiver: Server;
 let got: Got[];
 /** How the receiver answers; taken from the front, else 200. */
-let answers: ((request: IncomingMessage, respond: import('node:http').ServerResponse) => void)[];
+let answers: ((request: IncomingMessage, respond: ServerResponse) => void)[];
 let parts: DeliverParts;
 let programs: string;
 

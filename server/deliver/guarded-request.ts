@@ -66,7 +66,7 @@ const outsideOnly: LookupFunction = (host, options, done) => {
       done(error, []);
       return;
     }
-    if (addresses.some(({ address }) => isInside(address))) done(refused(host) as NodeJS.ErrnoException, []);
+    if (addresses.some(({ address }) => isInside(address))) done(refused(host), []);
     else if (options.all === true) done(null, addresses);
     else done(null, addresses[0]?.address ?? '', addresses[0]?.family);
   });

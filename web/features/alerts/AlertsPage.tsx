@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState, type JSX } from 'react';
+import { useState, type JSX } from 'react';
 import { Form } from 'react-bootstrap';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { severities } from '../../../core/events/kinds.js';
