@@ -5,6 +5,8 @@ import { scenes } from '../demo/scenes/index.js';
 import type { Page } from 'puppeteer-core';
 import { openBrowser, press, signedInPage } from './support/browser.js';
 import { startWorkbench, type Workbench } from './support/workbench.js';
+import { formatInstant } from '../core/base/instant.js';
+import { Cases } from '../server/services/cases.js';
 import { buildAll } from '../scripts/lib/build.js';
 import { startCluster } from '../scripts/lib/cluster.js';
 
@@ -129,7 +131,33 @@ const shots: readonly Shot[] = [
       await page.waitForSelector('.grid-row');
     },
   },
-  { name: 'alerts', path: '/alerts?zone=UTC', shows: '[aria-label="Alert"] tbody tr' },
+  { name: 'alerts', path: '/alerts?zone=UTC&find=teo', shows: '.met' },
+  {
+    name: 'cases',
+    path: '/cases?zone=UTC',
+    async before({ database: { pool } }) {
+      const { rows } = await pool.query<{ id: number; title: string; subject: string; time: number }>(
+        `SELECT id, title, subject, first_event AS time FROM alerts WHERE subject LIKE '%teo.marrash%' ORDER BY first_event LIMIT 9`,
+      );
+      const cases = new Cases(pool);
+      const { id } = await cases.add(
+        'Somebody else is Teo Marrash',
+        rows.map(({ id: alert, title, subject, time }) => ({
+          kind: 'alert' as const,
+          ref: String(alert),
+          title: `${title}: ${subject}`,
+          time: formatInstant(time),
+        })),
+        'ottilie.brandt',
+      );
+      await cases.note(
+        id,
+        'He was at his desk in Stavik all morning, and pressed nothing on his telephone.\nWhoever it is came from Pell Harbour, twenty minutes after him.',
+        'joris.penhale',
+      );
+    },
+    shows: '[aria-label="Case"] .row-line',
+  },
   {
     name: 'rules',
     shows: '.queue tbody tr:nth-child(9)',

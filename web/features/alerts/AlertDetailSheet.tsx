@@ -227,12 +227,11 @@ function Evidence({
       <table className="table" style={{ tableLayout: 'fixed' }}>
         <thead>
           <tr>
-            <th style={{ width: 146 }}>time</th>
+            <th style={{ width: 142 }}>time</th>
             <th>operation</th>
-            <th>user</th>
-            <th>from</th>
-            <th>place</th>
-            <th style={{ width: 96 }}>reason</th>
+            <th style={{ width: 116 }}>user</th>
+            <th style={{ width: 124 }}>from</th>
+            <th>place, reason</th>
           </tr>
         </thead>
         <tbody>
@@ -253,9 +252,8 @@ function Evidence({
               <td className={`mono cut${mark(event, 'src_ip', 'host')}`}>
                 {column(event, 'src_ip', 'host')}
               </td>
-              <td className={`cut${mark(event, 'country')}`}>{column(event, 'city', 'country')}</td>
-              <td className={`cut${mark(event, 'reason')}`} title={column(event, 'reason')}>
-                {column(event, 'reason')}
+              <td className={`cut${mark(event, 'country', 'reason')}`} title={column(event, 'reason')}>
+                {[column(event, 'city', 'country'), column(event, 'reason')].filter(Boolean).join(' · ')}
               </td>
             </tr>
           ))}

@@ -75,7 +75,7 @@ export function WorkBar({
           <option key={name} value={name} />
         ))}
       </datalist>
-      <Button type="submit" size="sm" variant="primary">
+      <Button type="submit" size="sm" variant="primary" className="nowrap">
         {asking.what === 'settle' ? 'Settle' : asking.what === 'note' ? 'Note it' : 'Hand over'}
         <kbd>Enter</kbd>
       </Button>
