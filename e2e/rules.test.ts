@@ -1,5 +1,5 @@
 import type { Page } from 'puppeteer-core';
-import { press, sees } from './support/browser.js';
+import { press, sees, writeDocument } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';
 
@@ -10,15 +10,6 @@ openForTests(5, (opened) => {
 });
 
 const go = (path: string): Promise<unknown> => page.goto(workbench.base + path);
-
-/** Puts a text in place of the whole text of the rule, as it is pasted. */
-async function writeRule(text: string): Promise<void> {
-  await page.locator('.rule-editor .cm-content').click();
-  await page.keyboard.down('Control');
-  await page.keyboard.press('a');
-  await page.keyboard.up('Control');
-  await page.keyboard.sendCharacter(text);
-}
 
 /** Waits until a button may be pressed, and presses it. */
 async function pressReady(name: RegExp): Promise<void> {
@@ -90,12 +81,12 @@ test('a version that is not replayed does not run, and a failing test keeps it o
   await sees(page, 'Not kept yet');
   const text = (must: string): string =>
     `title: Somebody refused\nlevel: low\nlogsource: {category: authentication}\ndetection: {s: {user: nobody.at.all}, condition: s}\nlamp: {tests: [{must: ${must}, event: {user: nobody.at.all}}]}\n`;
-  await writeRule(text('pass'));
+  await writeDocument(page, text('pass'));
   await sees(page, 'fails: it matches');
   await pressReady(/^Replay/);
   await sees(page, 'It would have said nothing');
   await sees(page, 'A test fails.');
-  await writeRule(text('match'));
+  await writeDocument(page, text('match'));
   await sees(page, 'The text has changed since this replay.');
   await pressReady(/^Replay Ctrl|^ReplayCtrl/);
   await pressReady(/^Keep as version 1 and switch on/);
@@ -134,7 +125,8 @@ test('a broken rule is refused with its line, and the rest go on', async () => {
 test('a rule whose log source nothing gives says so, until the table says what it means', async () => {
   await go('/rules/new');
   await sees(page, 'Not kept yet');
-  await writeRule(
+  await writeDocument(
+    page,
     'title: Doors\nlogsource: {category: door_log}\ndetection: {s: {Who: teo.marrash}, condition: s}\n',
   );
   await sees(page, 'no source gives category door_log');
@@ -147,7 +139,8 @@ test('a rule whose log source nothing gives says so, until the table says what i
   await sees(page, 'door_log');
   await go('/rules/new');
   await sees(page, 'Not kept yet');
-  await writeRule(
+  await writeDocument(
+    page,
     'title: Doors\nlogsource: {category: door_log}\ndetection: {s: {Who: teo.marrash}, condition: s}\n',
   );
   await sees(page, 'harbour-id');

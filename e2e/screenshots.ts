@@ -1,4 +1,7 @@
+import { once } from 'node:events';
 import { mkdirSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { Random } from '../demo/random.js';
 import { scenes } from '../demo/scenes/index.js';
@@ -7,6 +10,9 @@ import { openBrowser, press, signedInPage } from './support/browser.js';
 import { startWorkbench, type Workbench } from './support/workbench.js';
 import { formatInstant } from '../core/base/instant.js';
 import { Cases } from '../server/services/cases.js';
+import { makeSeal } from '../server/seal.js';
+import { furnishDestinations } from '../scripts/lib/demo.js';
+import { makeStandIns } from '../stand-ins/app.js';
 import { buildAll } from '../scripts/lib/build.js';
 import { startCluster } from '../scripts/lib/cluster.js';
 
@@ -131,7 +137,38 @@ const shots: readonly Shot[] = [
       await page.waitForSelector('.grid-row');
     },
   },
-  { name: 'alerts', path: '/alerts?zone=UTC&find=teo', shows: '.met' },
+  {
+    name: 'alerts',
+    path: '/alerts?zone=UTC&find=teo',
+    async before({ database: { pool } }) {
+      // What the alerts set off reaches the stand-ins, as it does where everything is started.
+      const { app, smtp } = makeStandIns(
+        { seed: 7, end: 0 },
+        { server: '', keys: {}, syslog: null },
+        () => Date.now() * 1000,
+      );
+      const pages = createServer(app).listen(0, '127.0.0.1').unref();
+      await once(pages, 'listening');
+      smtp.listen(0, '127.0.0.1');
+      await once(smtp.server, 'listening');
+      const base = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`;
+      await furnishDestinations(pool, base, {
+        port: (smtp.server.address() as AddressInfo).port,
+        seal: makeSeal('a secret for tests only'),
+      });
+      await pool.query(`UPDATE deliveries SET state = 'waiting', queued = false, tries = 0`);
+      for (let waiting = 1; waiting > 0;)
+        waiting =
+          (
+            await pool.query<{ n: number }>(
+              `SELECT count(*)::int AS n FROM deliveries WHERE state = 'waiting'`,
+            )
+          ).rows[0]?.n ?? 0;
+      smtp.close();
+      pages.close();
+    },
+    shows: '.met',
+  },
   {
     name: 'cases',
     path: '/cases?zone=UTC',

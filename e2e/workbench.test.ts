@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { press, pressTab, sees } from './support/browser.js';
+import { press, pressTab, sees, editedText, writeDocument } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';
 
@@ -141,19 +141,20 @@ test('the streak alert leads to the dossier of Teo Marrash, and its rule to a ne
   await page.waitForFunction(
     () => document.querySelector('.rule-editor .cm-content')?.textContent?.includes('gte: 12') === true,
   );
-  await page.click('.rule-editor .cm-content');
-  await page.keyboard.down('Control');
-  await page.keyboard.press('End');
-  await page.keyboard.up('Control');
-  // The last line is "condition: { gte: 12 }": go to the number and write another.
-  await page.keyboard.press('ArrowUp');
-  await page.keyboard.press('End');
-  for (let i = 0; i < 4; i++) await page.keyboard.press('Backspace');
-  await page.keyboard.type('7 }');
-  await sees(page, 'at least 7 matches of');
+  const id = new URL(page.url()).pathname.split('/').at(-1);
+  const text = await page.evaluate(
+    async (rule) => ((await (await fetch(`/api/v1/rules/${rule}`)).json()) as { text: string }).text,
+    id,
+  );
+  await writeDocument(page, text.replace('timespan: 15m', 'timespan: 30m'));
+  await sees(page, 'within 30m of the same user');
   await page.keyboard.down('Control');
   await page.keyboard.press('s');
   await page.keyboard.up('Control');
+  await sees(page, 'version 1 is on, this one waits for its replay');
+  await press(page, 'Replay Ctrl Enter');
+  await sees(page, 'Who sets it off most');
+  await press(page, 'Switch version 2 on');
   await sees(page, 'Version 2 · on');
 });
 
@@ -166,13 +167,11 @@ test('a mistake in a rule is underlined, named with its line, and cannot be kept
       true,
   );
   await sees(page, 'of authentication where');
-  await page.click('.rule-editor .cm-content');
-  await page.keyboard.down('Control');
-  await page.keyboard.press('End');
-  await page.keyboard.up('Control');
-  await page.keyboard.press('Backspace');
-  await page.keyboard.type('s');
-  await sees(page, 'Line 11: nothing is named "selections". Did you mean "selection"?');
+  await writeDocument(
+    page,
+    (await editedText(page)).replace('condition: selection', 'condition: selections'),
+  );
+  await sees(page, 'Line 14: nothing is named "selections". Did you mean "selection"?');
   expect(await count('.cm-lintRange-error')).toBeGreaterThan(0);
   expect(
     await page.$eval('[aria-label="Rule"] .btn-primary', (button) => (button as HTMLButtonElement).disabled),
@@ -200,6 +199,8 @@ test('an alert comes up by itself while one looks, and is worked through by keyb
   await page.keyboard.press('t');
   await sees(page, 'with ottilie.brandt');
   await page.keyboard.press('h');
+  await page.waitForSelector('#work-word:focus');
+  await page.keyboard.press('Enter');
   await page.waitForFunction(
     (name) => !(document.querySelector('[aria-label="Alerts"]')?.textContent ?? '').includes(name),
     {},

@@ -96,3 +96,16 @@ export async function fill(page: Page, label: string, text: string): Promise<voi
   await page.keyboard.press('Backspace');
   await page.keyboard.type(text);
 }
+
+/** The text of the document that is being edited. */
+export const editedText = (page: Page): Promise<string> =>
+  page.$$eval('.rule-editor .cm-line', (lines) => lines.map((line) => line.textContent ?? '').join('\n'));
+
+/** Puts a text in place of the whole document that is being edited, as it is pasted. */
+export async function writeDocument(page: Page, text: string): Promise<void> {
+  await page.locator('.rule-editor .cm-content').click();
+  await page.keyboard.down('Control');
+  await page.keyboard.press('a');
+  await page.keyboard.up('Control');
+  await page.keyboard.sendCharacter(text);
+}

@@ -126,7 +126,7 @@ export async function furnish(
 }
 
 /** Where the rules of the demo send what they find: the stand-ins, which lie on this very machine. */
-async function furnishDestinations(
+export async function furnishDestinations(
   pool: Pool,
   standIns: string,
   { port, seal }: { readonly port: number; readonly seal: Seal },

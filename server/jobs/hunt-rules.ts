@@ -10,7 +10,7 @@ import { Failure } from '../http/failure.js';
 import { Gathering } from '../intake/detect.js';
 import { huntLists } from '../services/rule-reading.js';
 import { addHuntRun, freshRows, scheduleHunts, takeDueHunt, type DueHunt } from '../sql/hunt-rules.js';
-import { runningTexts } from '../sql/rules.js';
+import { runningHunts } from '../sql/rules.js';
 import { huntTable } from '../store/hunt-table.js';
 import { HUNT_MILLISECONDS } from '../store/run-query.js';
 import { transaction } from '../store/transaction.js';
@@ -28,7 +28,7 @@ interface Scheduled {
 
 /** Hunts that are on and run by the clock. */
 async function scheduled(pool: Pool): Promise<Scheduled[]> {
-  const running = (await runningTexts(pool)).filter(({ live, text }) => live && /^hunt:/m.test(text));
+  const running = await runningHunts(pool);
   const { hunts } = loadPack(running.map(({ id: name, text }) => ({ name, text })));
   return hunts.flatMap(({ hunt, origin }) => {
     const home = running[origin.file];

@@ -144,8 +144,9 @@ it('an id that changes takes the evidence of alerts along, and one that is taken
   );
   await server.database.pool.query(
     `WITH r AS (INSERT INTO rules (title, level, text) VALUES ('t', 'low', '') RETURNING id),
-          a AS (INSERT INTO alerts (rule, document, rule_version, title, level, subject, subject_fields, matches, first_event, last_event)
-                SELECT id, 0, 1, 't', 'low', 's', '{}', 1, now(), now() FROM r RETURNING id)
+          a AS (INSERT INTO alerts (rule, document, rule_version, title, level, subject, subject_fields, key, matches, first_event, last_event)
+                SELECT id, 0, 1, 't', 'low', 's', '{}', 's', 1, now(), now() FROM r RETURNING id),
+          m AS (INSERT INTO rule_marks SELECT r.id, 0, e.id, e."time", 's' FROM r, events e WHERE e."user" = 'teo.marrash')
      INSERT INTO alert_events SELECT a.id, e.id, e."time" FROM a, events e WHERE e."user" = 'teo.marrash'`,
   );
   await saveNext({ id: 'actor.login' });
@@ -156,6 +157,10 @@ it('an id that changes takes the evidence of alerts along, and one that is taken
     'SELECT e."user" FROM alert_events a JOIN events e ON e.id = a.event_id',
   );
   expect(rows).toEqual([{ user: 'teo.marrash' }]);
+  const marked = await server.database.pool.query<{ user: string }>(
+    'SELECT e."user" FROM rule_marks m JOIN events e ON e.id = m.event_id',
+  );
+  expect(marked.rows).toEqual(rows);
   await saveNext({ id: 'client.address' });
   await begin();
   await work();

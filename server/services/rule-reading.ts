@@ -7,6 +7,7 @@ import type { RawDocument } from '../../core/sigma/open-documents.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { Environment } from '../../core/wick/in-memory/environment.js';
 import type { ListRef } from '../../core/wick/plan.js';
+import { configVersions } from '../sql/config.js';
 import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { logSourceEntries, recordsOfSources } from '../sql/log-sources.js';
@@ -26,6 +27,13 @@ export interface ReadText {
   readonly mistake: { readonly line: number; readonly message: string } | null;
   readonly entries: readonly LogSourceEntry[];
   readonly sources: readonly RecordsOf[];
+}
+
+/** All rules there are. */
+interface AllRules {
+  readonly running: readonly RunningText[];
+  readonly pack: RulePack;
+  readonly entries: readonly LogSourceEntry[];
 }
 
 const OWN = 'the text';
@@ -60,6 +68,7 @@ export async function huntLists(
 /** Reads rule texts against the lists, log sources and other rules there are. */
 export class RuleReading {
   private readonly texts = new TextCache();
+  private known: { readonly version: string; readonly all: AllRules } | undefined;
 
   constructor(private readonly pool: Pool) {}
 
@@ -131,18 +140,16 @@ export class RuleReading {
     return found;
   }
 
-  /** All rules there are, as they run. */
-  async all(): Promise<{
-    readonly running: readonly RunningText[];
-    readonly pack: RulePack;
-    readonly entries: readonly LogSourceEntry[];
-    readonly sources: readonly RecordsOf[];
-  }> {
-    const [running, entries, sources] = await Promise.all([
-      runningTexts(this.pool),
-      logSourceEntries(this.pool),
-      recordsOfSources(this.pool),
-    ]);
+  /** All rules there are, as they run; read anew whenever rules, lists or sources have changed. */
+  async all(): Promise<AllRules & { readonly sources: readonly RecordsOf[] }> {
+    const { rules, sources: others } = await configVersions(this.pool);
+    const version = `${rules} ${others}`;
+    if (this.known?.version !== version) this.known = { version, all: await this.readAll() };
+    return { ...this.known.all, sources: await recordsOfSources(this.pool) };
+  }
+
+  private async readAll(): Promise<AllRules> {
+    const [running, entries] = await Promise.all([runningTexts(this.pool), logSourceEntries(this.pool)]);
     const pack = loadPack(
       running.map(({ id: name, text, live }) => ({ name, text, standby: !live })),
       await ruleLists(
@@ -151,7 +158,7 @@ export class RuleReading {
       ),
       (text) => this.texts.open(text),
     );
-    return { running, pack, entries, sources };
+    return { running, pack, entries };
   }
 }
 

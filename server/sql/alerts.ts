@@ -100,12 +100,16 @@ export async function gatherAlerts(client: PoolClient, found: readonly AlertMatc
     first: formatInstant(first),
     last: formatInstant(last),
   }));
-  const quiet = await client.query<GatheredRow>(GATHER_IN_QUIET, [JSON.stringify(records)]);
-  const gathered = new Set(quiet.rows.map(nameOf));
+  const quieted = records.filter(({ quiet }) => quiet > 0);
+  const inQuiet =
+    quieted.length === 0
+      ? []
+      : (await client.query<GatheredRow>(GATHER_IN_QUIET, [JSON.stringify(quieted)])).rows;
+  const gathered = new Set(inQuiet.map(nameOf));
   const rest = records.filter((record) => !gathered.has(nameOf(record)));
   const opened =
     rest.length === 0 ? [] : (await client.query<GatheredRow>(OPEN_OR_GATHER, [JSON.stringify(rest)])).rows;
-  const rows = [...quiet.rows, ...opened];
+  const rows = [...inQuiet, ...opened];
   const actionsOf = new Map(sorted.map((match) => [nameOf(match), match.actions]));
   await addDeliveries(
     client,

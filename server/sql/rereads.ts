@@ -146,11 +146,19 @@ async function moveSightings(client: PoolClient): Promise<void> {
     );
 }
 
-/** Evidence of alerts, and what correlations still count, goes on pointing at the same happening. */
+/** Evidence, marks, pins and what correlations still count go on pointing at the same happening. */
 async function moveEvidence(client: PoolClient): Promise<void> {
   await client.query(
     `UPDATE alert_events a SET event_id = n.id, event_time = n."time" FROM reread_events n
       WHERE a.event_id = n.was AND (a.event_id, a.event_time) IS DISTINCT FROM (n.id, n."time")`,
+  );
+  await client.query(
+    `UPDATE rule_marks m SET event_id = n.id, event_time = n."time" FROM reread_events n
+      WHERE m.event_id = n.was AND (m.event_id, m.event_time) IS DISTINCT FROM (n.id, n."time")`,
+  );
+  await client.query(
+    `UPDATE case_pins p SET ref = replace(n.id::text, '-', ''), time = n."time" FROM reread_events n
+      WHERE p.kind = 'event' AND p.ref = replace(n.was::text, '-', '')`,
   );
   await client.query(
     `UPDATE correlation_hits h SET event_id = n.id, "time" = n."time" FROM reread_events n

@@ -90,6 +90,6 @@ describe('the user menu', () => {
 it('every place and the keys of the bench are told', () => {
   show(<KeysHelp show onHide={() => undefined} />);
   const dialog = screen.getByRole('dialog').textContent ?? '';
-  for (const told of ['run', 'peek', 'move the step', 'switch the step', 'events behind', 'take it'])
+  for (const told of ['run', 'peek', 'move the step', 'switch the step', 'events behind', 'merge those'])
     expect(dialog).toContain(told);
 });

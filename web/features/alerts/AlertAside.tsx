@@ -95,7 +95,9 @@ export function Deliveries({
           </span>
           <span className={state === 'dead' ? 'problem' : ''} title={said ?? ''}>
             {stateWords[state]}
-            {state !== 'sent' && tries > 0 ? ` after ${tries} tries: ${said ?? ''}`.slice(0, 80) : ''}
+            {state !== 'sent' && tries > 0
+              ? ` after ${tries === 1 ? 'one try' : `${tries} tries`}: ${said ?? ''}`.slice(0, 80)
+              : ''}
           </span>
           {state === 'dead' && mayChange && (
             <button type="button" className="link" onClick={() => again.mutate(id)}>

@@ -299,7 +299,7 @@ function Log({ search }: { search: string }): JSX.Element {
               </Link>
               <span className={state === 'dead' ? 'problem' : state === 'waiting' ? 'soft' : ''}>
                 {stateWords[state]}
-                {state !== 'sent' && tries > 0 ? `, ${tries} tries` : ''}
+                {state !== 'sent' && tries > 0 ? `, ${tries === 1 ? 'one try' : `${tries} tries`}` : ''}
               </span>
               {state === 'dead' && mayChange && (
                 <button type="button" className="link" onClick={() => again.mutate(id)}>

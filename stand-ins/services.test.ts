@@ -1,0 +1,162 @@
+import { createHmac } from 'node:crypto';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { createTransport } from 'nodemailer';
+import { makeStandIns, type StandIns } from './app.js';
+import { SINK_SECRET } from './services/sink.js';
+
+let standIns: StandIns;
+let pages: Server;
+let caller: Server;
+let base = '';
+let called: string[] = [];
+let answer: { status: number; body: object };
+
+beforeEach(async () => {
+  standIns = makeStandIns({ seed: 7, end: 0 }, { server: '', keys: {}, syslog: null }, () => 0);
+  pages = createServer(standIns.app);
+  called = [];
+  answer = { status: 200, body: { said: 'Asked.' } };
+  caller = createServer((request, response) => {
+    called.push(`${request.method} ${request.url}`);
+    response
+      .writeHead(answer.status, { 'Content-Type': 'application/json' })
+      .end(JSON.stringify(answer.body));
+  });
+  for (const server of [pages, caller])
+    await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
+  base = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`;
+});
+afterEach(async () => {
+  for (const server of [pages, caller]) {
+    server.closeAllConnections();
+    await new Promise((closed) => server.close(closed));
+  }
+});
+
+const post = (path: string, body: object | string, headers: Record<string, string> = {}): Promise<Response> =>
+  fetch(base + path, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', ...headers },
+    body: typeof body === 'string' ? body : JSON.stringify(body),
+    redirect: 'manual',
+  });
+const page = async (path: string): Promise<string> => (await fetch(base + path)).text();
+
+describe('the chat room', () => {
+  const say = (more: object = {}): Promise<Response> =>
+    post('/chat/rooms/watch', {
+      key: 'one',
+      text: '<b>Look</b>',
+      severity: 'high',
+      link: 'https://lamp.example/alerts/1',
+      fields: [{ name: 'user', value: '"><script>' }],
+      buttons: [
+        { label: 'Do it', call: `http://127.0.0.1:${(caller.address() as AddressInfo).port}/answers/x` },
+      ],
+      ...more,
+    });
+  const press = (button = '0'): Promise<Response> =>
+    fetch(`${base}/chat/press`, {
+      method: 'POST',
+      body: new URLSearchParams({ message: 'one', button }),
+      redirect: 'manual',
+    });
+
+  it('shows a message once, as text, with its link and buttons', async () => {
+    await say();
+    await say();
+    const html = await page('/chat');
+    expect(html.match(/class="message"/g)).toHaveLength(1);
+    expect(html).toContain('&#60;b&#62;Look');
+    expect(html).not.toContain('<script>');
+    expect(html).toContain('href="https://lamp.example/alerts/1"');
+  });
+
+  it('a button calls back once, and what was answered stands in its place', async () => {
+    await say();
+    expect((await press()).status).toBe(303);
+    await press();
+    await press('7');
+    expect(called).toEqual(['POST /answers/x']);
+    expect(await page('/chat')).toContain('Do it: Asked.');
+  });
+
+  it('a refusal is shown, too; a link that is no web address is none', async () => {
+    answer = { status: 410, body: { detail: 'It was pressed already.' } };
+    await say({ link: 'javascript:alert(1)' });
+    await press();
+    const html = await page('/chat');
+    expect(html).toContain('It was pressed already.');
+    expect(html).not.toContain('javascript:');
+  });
+});
+
+it('the sink tells what was signed by a friend from what was not', async () => {
+  const body = '{"title":"<i>x</i>"}';
+  const signature = createHmac('sha256', SINK_SECRET).update(`12.${body}`).digest('hex');
+  await post('/sink', body, { 'Idempotency-Key': 'a', 'Lamp-Time': '12', 'Lamp-Signature': signature });
+  await post('/sink', body, { 'Idempotency-Key': 'a', 'Lamp-Time': '12', 'Lamp-Signature': signature });
+  await post('/sink', body, { 'Idempotency-Key': 'b', 'Lamp-Time': '13', 'Lamp-Signature': signature });
+  await post('/sink', body, { 'Idempotency-Key': 'c' });
+  const { requests } = (await (await fetch(`${base}/sink/requests`)).json()) as {
+    requests: { key: string; signed: boolean }[];
+  };
+  expect(requests.map(({ key, signed }) => [key, signed])).toEqual([
+    ['c', false],
+    ['b', false],
+    ['a', true],
+  ]);
+  expect(await page('/sink')).not.toContain('<i>');
+});
+
+it('the directory carries an order out once by its key, and knows nobody else', async () => {
+  const order = (what: string, key: string): Promise<Response> =>
+    post(`/identity/users/teo.marrash/${what}`, {}, { 'Idempotency-Key': key });
+  await order('force-password-change', 'a');
+  await order('force-password-change', 'a');
+  await order('disable-account', 'b');
+  const account = (await (await fetch(`${base}/identity/users/teo.marrash`)).json()) as object;
+  expect(account).toMatchObject({
+    mustChangePassword: true,
+    disabled: true,
+    sessions: 0,
+    done: [expect.stringContaining('disabled'), expect.stringContaining('must choose a new password')],
+  });
+  expect((await order('promote', 'c')).status).toBe(404);
+  expect((await fetch(`${base}/identity/users/nobody`)).status).toBe(404);
+  expect(await page('/identity')).toContain('must choose a new password, disabled');
+});
+
+it('the firewall drops an address that is named, and nothing else', async () => {
+  expect(
+    (await post('/firewall/blocks', { fields: { src_ip: '198.18.40.9' }, title: '<b>why</b>' })).status,
+  ).toBe(200);
+  expect((await post('/firewall/blocks', { address: '2001:db8::9' })).status).toBe(200);
+  expect((await post('/firewall/blocks', { address: 'everything' })).status).toBe(422);
+  const html = await page('/firewall');
+  expect(html).toContain('198.18.40.9');
+  expect(html).not.toContain('<b>why');
+});
+
+it('the mailbox takes mail over SMTP and reads it, whatever its letters', async () => {
+  await new Promise<void>((ready) => standIns.smtp.listen(0, '127.0.0.1', () => ready()));
+  const { port } = standIns.smtp.server.address() as AddressInfo;
+  const transport = createTransport({ host: '127.0.0.1', port });
+  const mail = { from: 'a@x.example', to: 'b@x.example', messageId: '<one@x>' };
+  await transport.sendMail({
+    ...mail,
+    subject: 'Übung – für Ünal',
+    text: 'Grüße,\n<b>ein langer Text</b> '.repeat(9),
+  });
+  await transport.sendMail({ ...mail, subject: 'again', text: 'x' });
+  transport.close();
+  const { mails } = (await (await fetch(`${base}/mail/messages`)).json()) as {
+    mails: { subject: string; to: string; text: string }[];
+  };
+  expect(mails).toHaveLength(1);
+  expect(mails[0]).toMatchObject({ subject: 'Übung – für Ünal', to: 'b@x.example' });
+  expect(mails[0]?.text).toContain('Grüße,');
+  expect(await page('/mail')).not.toContain('<b>ein');
+  await new Promise((closed) => standIns.smtp.close(() => closed(null)));
+});

@@ -1,0 +1,84 @@
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { fakeApi, refuse, show } from '../../tests/page.js';
+import { DestinationsPage } from './DestinationsPage.js';
+
+const room = {
+  name: 'watch-room',
+  kind: 'chat',
+  address: 'https://chat.example/rooms/watch',
+  settings: {},
+  hasSecret: true,
+  allowPrivate: false,
+  waiting: 2,
+  dead: 1,
+  rules: 6,
+};
+const delivery = {
+  id: 4,
+  alert: 9,
+  title: 'Refused',
+  subject: 'x'.repeat(300),
+  does: 'a message to the room watch-room',
+  state: 'dead',
+  tries: 10,
+  said: 'It answers 503.',
+  created: '2026-11-14T06:47:00Z',
+  finished: '2026-11-14T12:47:00Z',
+};
+const answers = {
+  'GET /destinations': { destinations: [room] },
+  'GET /deliveries': { deliveries: [delivery] },
+};
+
+it('tells who names a destination, what waits, and what was given up', async () => {
+  const api = fakeApi({ ...answers, 'POST /deliveries/4/again': {} });
+  show(<DestinationsPage />);
+  expect(await screen.findByText('chat room, named by 6 rules')).toBeTruthy();
+  expect(screen.getByText('2 waiting')).toBeTruthy();
+  expect(screen.getByText('1 given up')).toBeTruthy();
+  expect(await screen.findByText(/It answers 503/)).toBeTruthy();
+  fireEvent.click(screen.getByRole('button', { name: 'Try again' }));
+  await waitFor(() =>
+    expect(api.changes()).toEqual([{ method: 'POST', path: '/deliveries/4/again', body: undefined }]),
+  );
+});
+
+it('a secret that is kept stays unless another is typed, and is never shown', async () => {
+  const api = fakeApi({ ...answers, 'PUT /destinations/watch-room': {} });
+  show(<DestinationsPage />);
+  fireEvent.click(await screen.findByRole('button', { name: 'watch-room' }));
+  const secret = screen.getByLabelText<HTMLInputElement>('Secret');
+  expect([secret.value, secret.type]).toEqual(['', 'password']);
+  const form = screen.getByLabelText('Destination');
+  fireEvent.submit(form);
+  await waitFor(() => expect(api.changes()).toHaveLength(1));
+  expect(api.changes()[0]?.body).toEqual({
+    kind: 'chat',
+    address: room.address,
+    settings: {},
+    allowPrivate: false,
+  });
+});
+
+it('a new one is set up; a refusal is told where it is', async () => {
+  const api = fakeApi({ ...answers, 'PUT /destinations/desk': refuse(422, 'Say whom mails go to.') });
+  show(<DestinationsPage />);
+  fireEvent.click(await screen.findByRole('button', { name: 'New destination' }));
+  fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'desk' } });
+  fireEvent.change(screen.getByLabelText('Kind'), { target: { value: 'mail' } });
+  fireEvent.change(screen.getByLabelText('Address'), { target: { value: 'smtp://mail.example' } });
+  fireEvent.change(screen.getByLabelText('user'), { target: { value: 'lamp' } });
+  fireEvent.change(screen.getByLabelText('Secret'), { target: { value: 'hush' } });
+  fireEvent.submit(screen.getByLabelText('Destination'));
+  expect(await screen.findByText('Say whom mails go to.')).toBeTruthy();
+  expect(api.changes()[0]?.body).toMatchObject({ kind: 'mail', settings: { user: 'lamp' }, secret: 'hush' });
+});
+
+it('others than administrators see, and change nothing', async () => {
+  fakeApi({ ...answers, 'GET /deliveries': { deliveries: [] } });
+  show(<DestinationsPage />, { role: 'analyst' });
+  fireEvent.click(await screen.findByRole('button', { name: 'watch-room' }));
+  expect(screen.queryByRole('button', { name: 'New destination' })).toBeNull();
+  expect(screen.queryByLabelText('Destination')).toBeNull();
+  expect(await screen.findByText('Nothing here')).toBeTruthy();
+});
