@@ -109,7 +109,7 @@ export function CasesPage(): JSX.Element {
           <Empty title="No case is open">Choose one, or pin something to a new one.</Empty>
         </section>
       ) : (
-        <CaseSheet key={open} id={open} search={search} mayChange={mayChange} />
+        <CaseSheet key={open} id={open} mayChange={mayChange} search={search} />
       )}
     </main>
   );
