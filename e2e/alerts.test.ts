@@ -178,12 +178,12 @@ test('twenty alerts by keyboard: taken, settled with a reason, merged, and hande
     await sees(page, `${left - 1} open`);
   }
   const lit = (): Promise<string | null> =>
-    page.$eval('.queue a[aria-current=true]', (link) => link.getAttribute('href'));
+    page.$eval('.queue tr[aria-current=true] a', (link) => link.getAttribute('href'));
   await key('x');
   const before = await lit();
   await key('j');
   await page.waitForFunction(
-    (was) => document.querySelector('.queue a[aria-current=true]')?.getAttribute('href') !== was,
+    (was) => document.querySelector('.queue tr[aria-current=true] a')?.getAttribute('href') !== was,
     {},
     before,
   );

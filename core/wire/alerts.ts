@@ -63,7 +63,7 @@ export const alertsQuery = {
 
 export const alertList = {
   type: 'object',
-  required: ['alerts', 'unread'],
+  required: ['alerts', 'found', 'unread'],
   additionalProperties: false,
   properties: {
     alerts: {
@@ -81,6 +81,7 @@ export const alertList = {
         },
       },
     },
+    found: { type: 'number', description: 'alerts that fit, of which no more than were asked for are told' },
     unread: { type: 'number', description: 'alerts nobody has looked at' },
   },
 } as const;

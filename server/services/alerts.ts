@@ -84,9 +84,9 @@ export class Alerts {
   async all(asked: AlertsAsked, who: string): Promise<AlertList> {
     const { state = 'open', subject, rule, level, verdict, find, limit = 500 } = asked;
     const [alerts, unread] = await Promise.all([
-      this.pool.query<AlertRow & { spark: Record<string, number> }>(
+      this.pool.query<AlertRow & { spark: Record<string, number>; found: number }>(
         `WITH shown AS (
-           SELECT ${COLUMNS} FROM alerts
+           SELECT ${COLUMNS}, count(*) OVER () AS found FROM alerts
             WHERE CASE $1 WHEN 'all' THEN true WHEN 'settled' THEN state = 'settled'
                           WHEN 'mine' THEN state <> 'settled' AND owner = $8 ELSE state <> 'settled' END
               AND ($2::text IS NULL OR subject = $2) AND ($3::uuid IS NULL OR rule = $3)
@@ -114,6 +114,7 @@ export class Alerts {
             ? Array.from({ length: SPARKS }, (_, place) => row.spark[String(place + 1)] ?? 0)
             : [],
       })),
+      found: alerts.rows[0]?.found ?? 0,
       unread: unread.rows[0]?.unread ?? 0,
     };
   }
@@ -291,8 +292,9 @@ export async function addChange(
   await client.query('INSERT INTO alert_changes (alert, who, what) VALUES ($1, $2, $3)', [alert, who, what]);
 }
 
-async function requirePerson(client: PoolClient, name: string): Promise<void> {
+/** @throws Failure 422 where nobody of that name may work on alerts and cases */
+export async function requirePerson(client: PoolClient, name: string): Promise<void> {
   const { rowCount } = await client.query(`SELECT 1 FROM users WHERE name = $1 AND role <> 'reader'`, [name]);
   if (rowCount === 0)
-    throw new Failure(422, 'unknown-person', `Nobody called "${name}" may work on alerts here.`);
+    throw new Failure(422, 'unknown-person', `Nobody called "${name}" may work on alerts and cases here.`);
 }

@@ -3,7 +3,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { CaseDetail, CaseSummary, NewPin } from '../../core/wire/cases.js';
 import { notFound } from '../http/failure.js';
 import { transaction } from '../store/transaction.js';
-import { addChange } from './alerts.js';
+import { addChange, requirePerson } from './alerts.js';
 
 interface CaseRow {
   readonly id: number;
@@ -81,13 +81,14 @@ export class Cases {
     return this.one(id);
   }
 
-  /** @throws Failure 404 */
+  /** @throws Failure 404; 422 where nobody of that name works here */
   async change(
     id: number,
     { title, owner, state }: { title?: string; owner?: string; state?: 'open' | 'closed' },
     who: string,
   ): Promise<CaseDetail> {
     await transaction(this.pool, async (client) => {
+      if (owner !== undefined) await requirePerson(client, owner);
       const { rowCount } = await client.query(
         `UPDATE cases SET title = coalesce($2, title), owner = coalesce($3, owner), state = coalesce($4, state), updated = now() WHERE id = $1`,
         [id, title ?? null, owner ?? null, state ?? null],

@@ -4,6 +4,7 @@ export const keys = {
   alerts: ['alerts'] as const,
   alertList: (asked: string) => ['alerts', 'list', asked] as const,
   alert: (id: number) => ['alerts', 'one', id] as const,
+  people: ['people'] as const,
   cases: ['cases'] as const,
   case: (id: number) => ['cases', id] as const,
   destinations: ['destinations'] as const,

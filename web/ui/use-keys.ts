@@ -14,6 +14,12 @@ const isTyping = (target: EventTarget | null): boolean =>
   !(target instanceof HTMLInputElement && CLICKED.has(target.type)) &&
   (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
+/** What is on a button or a link when it is pressed there belongs to it. */
+const isPress = ({ key, target }: KeyboardEvent): boolean =>
+  (key === 'Enter' || key === ' ') &&
+  target instanceof Element &&
+  target.closest('a[href], button, summary, [role="button"], [role="tab"]') !== null;
+
 /** Single keys anywhere on the page; they are off while someone types, and while a dialogue is open. */
 export function useKeys(keys: KeyMap): void {
   const latest = useRef(keys);
@@ -28,6 +34,7 @@ export function useKeys(keys: KeyMap): void {
         event.metaKey ||
         event.altKey ||
         isTyping(event.target) ||
+        isPress(event) ||
         document.querySelector('.modal.show') !== null
       )
         return;

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { useCallback, useMemo, useState, type JSX } from 'react';
 import { Form } from 'react-bootstrap';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { severities } from '../../../core/events/kinds.js';
@@ -11,12 +11,14 @@ import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { PinToCase } from '../../cases/PinToCase.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { useDataTable } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { useKeys } from '../../ui/use-keys.js';
+import { alertColumns } from './alert-columns.js';
 import { AlertDetailSheet } from './AlertDetailSheet.js';
-import { Queue } from './Queue.js';
 import { useAlertWork } from './use-alert-work.js';
 import { WorkBar, type Asking } from './WorkBar.js';
 
@@ -25,6 +27,10 @@ type Tab = keyof typeof tabs;
 
 /** What of the queue stands in the address. */
 const FILTERS = ['state', 'level', 'verdict', 'find', 'rule'] as const;
+/** One array for all renderings while there are none. */
+const NONE: AlertList['alerts'] = [];
+const foundOf = ({ alerts, found }: AlertList): string =>
+  found > alerts.length ? `the first ${count(alerts.length)} of ${count(found)}` : count(found);
 const verdicts = ['real', 'harmless', 'wrong', 'unsure'] as const;
 
 /** Alerts by gravity, worked through by keyboard; the one looked at lies beside them with its evidence. */
@@ -49,7 +55,20 @@ export function AlertsPage(): JSX.Element {
     refetchOnMount: 'always',
     placeholderData: (before) => before,
   });
-  const alerts = list.data?.alerts ?? [];
+  const listed = list.data?.alerts ?? NONE;
+  const open = useCallback(
+    (alert: { readonly id: number } | undefined): void => {
+      if (alert !== undefined)
+        void navigate(`/alerts/${alert.id}?${parameters}`, { replace: id !== undefined });
+    },
+    [navigate, parameters, id],
+  );
+  const columns = useMemo(
+    () => alertColumns(beam.zone, (one) => `/alerts/${one}?${parameters}`, open),
+    [beam.zone, parameters, open],
+  );
+  const table = useDataTable('alerts', columns, listed);
+  const alerts = table.rows;
   const current =
     alerts.find((alert) => String(alert.id) === id) ?? (id === undefined ? alerts[0] : undefined);
   const openId = id === undefined ? current?.id : Number(id);
@@ -62,10 +81,6 @@ export function AlertsPage(): JSX.Element {
   const many = alerts.flatMap((alert) => (chosen.has(alert.id) ? [alert.id] : []));
   const ids = many.length > 0 ? many : openId === undefined ? [] : [openId];
 
-  const open = (alert: { readonly id: number } | undefined): void => {
-    if (alert !== undefined)
-      void navigate(`/alerts/${alert.id}?${parameters}`, { replace: id !== undefined });
-  };
   const place = alerts.findIndex((alert) => alert.id === openId);
   const step = (direction: 1 | -1): void => open(alerts[place + direction]);
   const act = (to: AlertChange): void => {
@@ -130,8 +145,8 @@ export function AlertsPage(): JSX.Element {
           <span className="soft sm">
             {list.data !== undefined &&
               (tab === 'settled'
-                ? `${count(alerts.length)} settled`
-                : `${count(alerts.length)} ${tab === 'mine' ? 'with you' : 'open'}, ${count(list.data.unread)} unread`)}
+                ? `${foundOf(list.data)} settled`
+                : `${foundOf(list.data)} ${tab === 'mine' ? 'with you' : 'open'}, ${count(list.data.unread)} unread`)}
           </span>
         </div>
         <div className="inset d-flex gap-3 align-items-center pb-1">
@@ -249,15 +264,29 @@ export function AlertsPage(): JSX.Element {
           </Empty>
         )}
         {alerts.length > 0 && (
-          <Queue
-            alerts={alerts}
-            openId={openId}
-            zone={beam.zone}
-            chosen={chosen}
-            mayChange={mayChange}
-            onOpen={open}
-            onChoose={choose}
-          />
+          <div className="scrolls">
+            <DataTable
+              table={table}
+              keyOf={(alert) => alert.id}
+              isLit={(alert) => alert.id === openId}
+              onOpen={open}
+              lead={
+                mayChange
+                  ? {
+                      label: 'chosen',
+                      width: 30,
+                      cell: (alert) => (
+                        <Form.Check
+                          aria-label={`Choose ${alert.title}, ${alert.subject}`}
+                          checked={chosen.has(alert.id)}
+                          onChange={() => choose(alert.id)}
+                        />
+                      ),
+                    }
+                  : undefined
+              }
+            />
+          </div>
         )}
         <div className="sheet-foot">
           <Key keys={['J', 'K']}>next, previous</Key>
@@ -272,6 +301,7 @@ export function AlertsPage(): JSX.Element {
             </>
           )}
           <span className="grow" />
+          <TableMenu table={table} />
           <CurlLink path={`/alerts?${asked}`} />
         </div>
       </section>

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type FormEvent, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
 import type { AlertChange } from '../../../core/wire/alerts.js';
 
 type Verdict = NonNullable<AlertChange['verdict']>;
@@ -28,7 +29,7 @@ export function WorkBar({
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
   const people = useQuery({
-    queryKey: ['alert-people'],
+    queryKey: keys.people,
     queryFn: () => askJson<{ people: string[] }>('/alerts/people'),
     enabled: asking.what === 'hand over',
   });

@@ -1,106 +1,208 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { useMemo, useState, type FormEvent, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { CaseDetail, CaseSummary } from '../../../core/wire/cases.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
-import { huntAround } from '../../beam/around.js';
-import { beamSearch } from '../../beam/beam.js';
+import { useAsked } from '../../beam/asked.js';
+import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count, showTime } from '../../ui/format.js';
+import { Key } from '../../ui/Key.js';
 import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
+import { useKeys } from '../../ui/use-keys.js';
+import { CaseSheet } from './CaseSheet.js';
 
-const AROUND_MILLISECONDS = 60_000;
+const tabs = { open: 'Open', mine: 'Mine', closed: 'Closed', all: 'All' } as const;
+type Tab = keyof typeof tabs;
 
-/** Where a pin leads. */
-function pinAddress({ kind, ref, time }: CaseDetail['pinned'][number], search: string): string {
-  switch (kind) {
-    case 'alert':
-      return `/alerts/${ref}${search}`;
-    case 'snapshot':
-      return `/snapshot/${ref}${search}`;
-    case 'hunt':
-      return ref.startsWith('/hunt') ? ref : `/hunt${search}`;
-    case 'event': {
-      const at = time ?? new Date(0).toISOString();
-      return `${huntAround(search, { from: at, to: at }, AROUND_MILLISECONDS, 'from all')}&event=${ref}`;
-    }
-  }
-}
+/** One array for all renderings while there are none. */
+const NONE: readonly CaseSummary[] = [];
+
+const fits = (one: CaseSummary, tab: Tab, find: string, who: string): boolean =>
+  (tab === 'all' || (tab === 'mine' ? one.state === 'open' && one.owner === who : one.state === tab)) &&
+  `${one.title} ${one.owner}`.toLowerCase().includes(find.toLowerCase());
+
+const caseColumns = (zone: string, search: string): readonly TableColumn<CaseSummary>[] => [
+  {
+    id: 'title',
+    head: 'case',
+    names: true,
+    value: ({ title }) => title,
+    cell: ({ id, title, updated }) => (
+      <>
+        <RowLink to={`/cases/${id}${search}`} title={title}>
+          {title}
+        </RowLink>
+        <span className="queue-subject">changed {showTime(updated, zone, 'minute')}</span>
+      </>
+    ),
+  },
+  { id: 'owner', head: 'owner', width: 126, value: ({ owner }) => owner, className: () => 'mono cut' },
+  {
+    id: 'state',
+    head: 'state',
+    width: 70,
+    value: ({ state }) => state,
+    className: ({ state }) => (state === 'closed' ? 'soft' : ''),
+  },
+  {
+    id: 'pins',
+    head: 'pins',
+    width: 64,
+    numeric: true,
+    value: ({ pins }) => pins,
+    cell: ({ pins }) => count(pins),
+  },
+  {
+    id: 'created',
+    head: 'opened',
+    width: 124,
+    spare: true,
+    value: ({ created }) => created,
+    cell: ({ created }) => showTime(created, zone, 'minute'),
+  },
+  {
+    id: 'changed',
+    head: 'changed',
+    width: 124,
+    spare: true,
+    value: ({ updated }) => updated,
+    cell: ({ updated }) => showTime(updated, zone, 'minute'),
+  },
+  { id: 'id', head: 'number', width: 76, spare: true, numeric: true, value: ({ id }) => id },
+];
 
 /** Cases: what belongs together, who works on it, and what was made of it. */
 export function CasesPage(): JSX.Element {
   const { id } = useParams();
-  const [parameters] = useSearchParams();
+  const [parameters, setParameters] = useSearchParams();
   const navigate = useNavigate();
-  const search = beamSearch(parameters);
-  const mayChange = usePerson().role !== 'reader';
+  const { at } = useAsked();
+  const { beam } = useBeam(at);
+  const person = usePerson();
+  const mayChange = person.role !== 'reader';
+  const tab = (Object.keys(tabs) as Tab[]).find((name) => name === parameters.get('state')) ?? 'open';
+  const find = parameters.get('find') ?? '';
   const list = useQuery({
     queryKey: keys.cases,
     queryFn: () => askJson<{ cases: CaseSummary[] }>('/cases'),
   });
-  const cases = list.data?.cases ?? [];
-  const open = id === undefined ? cases[0]?.id : Number(id);
+  const all = list.data?.cases ?? NONE;
+  const fitting = useMemo(
+    () => all.filter((one) => fits(one, tab, find, person.name)),
+    [all, tab, find, person.name],
+  );
+  const within = `?${parameters.toString()}`;
+  const columns = useMemo(() => caseColumns(beam.zone, within), [beam.zone, within]);
+  const table = useDataTable('cases', columns, fitting);
+  const open = id === undefined ? table.rows[0]?.id : Number(id);
+  const [naming, setNaming] = useState(false);
+  const put = (name: 'state' | 'find', value: string): void =>
+    setParameters(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value === '' || (name === 'state' && value === 'open')) next.delete(name);
+        else next.set(name, value);
+        return next;
+      },
+      { replace: true },
+    );
+  const go = (one: CaseSummary | undefined): void => {
+    if (one !== undefined) void navigate(`/cases/${one.id}${within}`, { replace: id !== undefined });
+  };
+  const place = table.rows.findIndex((one) => one.id === open);
+  useKeys({
+    j: () => go(table.rows[place + 1]),
+    k: () => go(table.rows[place - 1]),
+    n: () => mayChange && setNaming(true),
+  });
   return (
     <main className="bench" style={{ gridTemplateColumns: '520px minmax(0, 1fr)' }}>
       <section className="sheet" aria-label="Cases">
-        <div className="sheet-head">
+        <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
           <h1 className="page-title grow">Cases</h1>
           <span className="sm soft">
-            {list.data !== undefined && `${count(cases.filter(({ state }) => state === 'open').length)} open`}
+            {list.data !== undefined && `${count(all.filter(({ state }) => state === 'open').length)} open`}
           </span>
+          {mayChange && (
+            <Button variant="primary" onClick={() => setNaming(true)}>
+              New case
+            </Button>
+          )}
         </div>
+        {all.length > 0 && (
+          <div className="inset d-flex gap-3 align-items-center pb-1">
+            <div className="tabs grow" role="tablist" aria-label="Cases">
+              {(Object.keys(tabs) as Tab[]).map((name) => (
+                <button
+                  key={name}
+                  type="button"
+                  role="tab"
+                  aria-selected={tab === name}
+                  onClick={() => put('state', name)}
+                >
+                  {tabs[name]}
+                </button>
+              ))}
+            </div>
+            <Form.Control
+              size="sm"
+              style={{ width: 160 }}
+              aria-label="Find a case"
+              placeholder="Title, owner"
+              value={find}
+              onChange={(event) => put('find', event.target.value)}
+            />
+          </div>
+        )}
+        {naming && <NewCase onMade={(made) => go(made)} onDone={() => setNaming(false)} />}
         {list.isPending && <Reading title="Fetching the cases" />}
         {list.isError && <Failed title="Cases cannot be shown">{list.error.message}</Failed>}
-        {list.data?.cases.length === 0 && (
+        {list.isSuccess && all.length === 0 && (
           <Empty title="No cases yet">
             Pin an alert with C, or an event, a snapshot or a hunt where you read it:{' '}
-            <Link to={`/alerts${search}`}>to the alerts</Link>.
+            <Link to={`/alerts${beamSearch(parameters)}`}>to the alerts</Link>. Or open an empty one.
+          </Empty>
+        )}
+        {all.length > 0 && fitting.length === 0 && (
+          <Empty title="No case fits">
+            There are {count(all.length)}.{' '}
+            <button
+              type="button"
+              className="link"
+              onClick={() => {
+                setParameters(
+                  (before) => {
+                    const next = new URLSearchParams(before);
+                    next.delete('find');
+                    next.set('state', 'all');
+                    return next;
+                  },
+                  { replace: true },
+                );
+              }}
+            >
+              Show them all
+            </button>
           </Empty>
         )}
         <div className="scrolls">
-          {cases.length > 0 && (
-            <table className="table queue" style={{ tableLayout: 'fixed' }}>
-              <thead>
-                <tr>
-                  <th>case</th>
-                  <th style={{ width: 130 }}>owner</th>
-                  <th style={{ width: 70 }}>state</th>
-                  <th className="num" style={{ width: 60 }}>
-                    pins
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {cases.map((one) => (
-                  <tr
-                    key={one.id}
-                    data-opens
-                    className={one.id === open ? 'lit' : ''}
-                    onClick={() => void navigate(`/cases/${one.id}${search}`)}
-                  >
-                    <td>
-                      <RowLink to={`/cases/${one.id}${search}`} title={one.title}>
-                        {one.title}
-                      </RowLink>
-                      <span className="queue-subject">
-                        changed {showTime(one.updated, 'UTC', 'minute')} UTC
-                      </span>
-                    </td>
-                    <td className="mono cut">{one.owner}</td>
-                    <td className={one.state === 'closed' ? 'soft' : ''}>{one.state}</td>
-                    <td className="num">{count(one.pins)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+          {fitting.length > 0 && (
+            <DataTable table={table} keyOf={(one) => one.id} isLit={(one) => one.id === open} onOpen={go} />
           )}
         </div>
         <div className="sheet-foot">
+          <Key keys={['J', 'K']}>next, previous</Key>
+          {mayChange && <Key keys={['N']}>new</Key>}
           <span className="grow" />
+          <span>{beam.zone}</span>
+          <TableMenu table={table} />
           <CurlLink path="/cases" />
         </div>
       </section>
@@ -109,151 +211,68 @@ export function CasesPage(): JSX.Element {
           <Empty title="No case is open">Choose one, or pin something to a new one.</Empty>
         </section>
       ) : (
-        <CaseSheet key={open} id={open} mayChange={mayChange} search={search} />
+        <CaseSheet
+          key={open}
+          id={open}
+          zone={beam.zone}
+          mayChange={mayChange}
+          search={beamSearch(parameters)}
+        />
       )}
     </main>
   );
 }
 
-function CaseSheet({
-  id,
-  search,
-  mayChange,
+/** Asks for a title; what belongs in the case is pinned later. */
+function NewCase({
+  onMade,
+  onDone,
 }: {
-  id: number;
-  search: string;
-  mayChange: boolean;
+  onMade: (made: CaseDetail) => void;
+  onDone: () => void;
 }): JSX.Element {
   const client = useQueryClient();
-  const [note, setNote] = useState('');
-  const found = useQuery({ queryKey: keys.case(id), queryFn: () => askJson<CaseDetail>(`/cases/${id}`) });
-  const work = useMutation({
-    mutationFn: ({
-      method,
-      path,
-      body,
-    }: {
-      method: 'POST' | 'PATCH' | 'DELETE';
-      path: string;
-      body?: unknown;
-    }) => askJson<CaseDetail>(`/cases/${id}${path}`, { method, ...(body !== undefined && { body }) }),
-    onSuccess: async (detail) => {
-      client.setQueryData(keys.case(id), detail);
+  const [title, setTitle] = useState('');
+  const make = useMutation({
+    mutationFn: () => askJson<CaseDetail>('/cases', { method: 'POST', body: { title: title.trim() } }),
+    onSuccess: async (made) => {
       await client.invalidateQueries({ queryKey: keys.cases, exact: true });
+      onDone();
+      onMade(made);
     },
   });
-  if (found.isError)
-    return (
-      <section className="sheet" aria-label="Case">
-        <Failed title="The case cannot be shown">{found.error.message}</Failed>
-      </section>
-    );
-  if (found.data === undefined)
-    return (
-      <section className="sheet" aria-label="Case">
-        <Reading title="Fetching the case" />
-      </section>
-    );
-  const { title, owner, state, pinned, notes, created } = found.data;
-  const write = (event: FormEvent): void => {
-    event.preventDefault();
-    if (note.trim() !== '')
-      work.mutate({ method: 'POST', path: '/notes', body: { text: note } }, { onSuccess: () => setNote('') });
-  };
   return (
-    <section className="sheet" aria-label="Case">
-      <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
-        <h2 className="sheet-title grow" style={{ overflowWrap: 'anywhere' }}>
-          {title}
-        </h2>
-        {mayChange && (
-          <Button
-            variant="outline-secondary"
-            onClick={() =>
-              work.mutate({
-                method: 'PATCH',
-                path: '',
-                body: { state: state === 'open' ? 'closed' : 'open' },
-              })
-            }
-          >
-            {state === 'open' ? 'Close the case' : 'Open it again'}
-          </Button>
-        )}
-      </div>
-      <p className="inset sm soft">
-        {state}, with <span className="mono">{owner}</span>, since {showTime(created, 'UTC', 'minute')} UTC
-      </p>
-      {work.isError && <Failed title="That could not be done">{work.error.message}</Failed>}
-      <div className="scrolls">
-        <div className="sub-head ruled">
-          <h3 className="section-head grow">Pinned, by when it happened</h3>
-          <span className="xs faint">UTC</span>
-        </div>
-        {pinned.length === 0 && <p className="inset sm soft">Nothing is pinned.</p>}
-        {pinned.map((pin) => (
-          <div key={pin.id} className="row-line">
-            <span className="mono nowrap">
-              {pin.time === null ? '' : showTime(pin.time, 'UTC', 'second')}
-            </span>
-            <span className="soft">{pin.kind}</span>
-            <Link className="cut" style={{ flex: '1 1 0' }} to={pinAddress(pin, search)} title={pin.title}>
-              {pin.title}
-            </Link>
-            <span className="soft nowrap">
-              {pin.who}
-              {mayChange && (
-                <button
-                  type="button"
-                  className="link ms-2"
-                  aria-label={`Take off ${pin.title}`}
-                  onClick={() => work.mutate({ method: 'DELETE', path: `/pins/${pin.id}` })}
-                >
-                  take off
-                </button>
-              )}
-            </span>
-          </div>
-        ))}
-        <div className="sub-head ruled">
-          <h3 className="section-head">Notes</h3>
-        </div>
-        {notes.map(({ id: number, who, at, text }) => (
-          <div key={number} className="inset sm pb-2">
-            <p className="xs soft mb-0">
-              <span className="mono">{who}</span>, {showTime(at, 'UTC', 'minute')} UTC
-            </p>
-            <p className="mb-0" style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' }}>
-              {text}
-            </p>
-          </div>
-        ))}
-        {mayChange && (
-          <Form className="inset pb-3 d-grid gap-2" onSubmit={write}>
-            <Form.Control
-              as="textarea"
-              rows={3}
-              aria-label="A note"
-              placeholder="What you found, what you think, what is to be done"
-              value={note}
-              maxLength={20_000}
-              onChange={(event) => setNote(event.target.value)}
-            />
-            <div>
-              <Button type="submit" variant="primary" disabled={note.trim() === '' || work.isPending}>
-                Write it down
-              </Button>
-            </div>
-          </Form>
-        )}
-      </div>
-      <div className="sheet-foot">
-        <span>
-          {count(pinned.length)} pinned, {count(notes.length)} notes
-        </span>
-        <span className="grow" />
-        <CurlLink path={`/cases/${id}`} />
-      </div>
-    </section>
+    <>
+      <Form
+        className="inset work-bar"
+        aria-label="New case"
+        onSubmit={(event: FormEvent) => {
+          event.preventDefault();
+          if (title.trim() !== '') make.mutate();
+        }}
+        onKeyDown={(event) => {
+          if (event.key !== 'Escape') return;
+          event.stopPropagation();
+          onDone();
+        }}
+      >
+        <Form.Control
+          size="sm"
+          autoFocus
+          aria-label="Title of a new case"
+          placeholder="What it is about"
+          value={title}
+          maxLength={300}
+          onChange={(event) => setTitle(event.target.value)}
+        />
+        <Button type="submit" size="sm" variant="primary" className="nowrap" disabled={make.isPending}>
+          Open it<kbd>Enter</kbd>
+        </Button>
+        <button type="button" className="link sm" onClick={onDone}>
+          Cancel
+        </button>
+      </Form>
+      {make.isError && <Failed title="It was not opened">{make.error.message}</Failed>}
+    </>
   );
 }

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { JSX } from 'react';
+import { useMemo, type JSX } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { ListSummary } from '../../../core/wire/lists.js';
 import { askJson } from '../../api/client.js';
@@ -7,13 +7,69 @@ import { keys } from '../../api/keys.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count, showTime } from '../../ui/format.js';
 import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { ImportRows } from './ImportRows.js';
 import { ListSheet } from './ListSheet.js';
 
+/** One array for all renderings while there are none. */
+const NONE: readonly ListSummary[] = [];
+
 const matchWords = { exact: 'exact', network: 'network', wildcard: 'wildcard' } as const;
+
+const listColumns = (zone: string, search: string): readonly TableColumn<ListSummary>[] => [
+  {
+    id: 'list',
+    head: 'list',
+    names: true,
+    value: ({ name }) => name,
+    cell: ({ name, description, key }) => (
+      <>
+        <RowLink to={`/lists/${name}${search}`} mono>
+          {name}
+        </RowLink>
+        <span className="queue-subject">{description || `by ${key}`}</span>
+      </>
+    ),
+  },
+  { id: 'key', head: 'key', width: 100, spare: true, value: ({ key }) => key, className: () => 'mono cut' },
+  { id: 'match', head: 'match', width: 84, value: ({ match }) => matchWords[match] },
+  {
+    id: 'rows',
+    head: 'rows',
+    width: 66,
+    numeric: true,
+    value: ({ rows }) => rows,
+    cell: ({ rows }) => count(rows),
+  },
+  {
+    id: 'changed',
+    head: 'changed',
+    width: 112,
+    value: ({ updated }) => updated,
+    cell: ({ updated }) => showTime(updated, zone, 'minute'),
+  },
+  {
+    id: 'uses',
+    head: 'used by',
+    width: 76,
+    numeric: true,
+    value: ({ usedBy }) => usedBy.length,
+    cell: ({ usedBy }) => (usedBy.length === 0 ? <span className="absent">none</span> : usedBy.length),
+  },
+  {
+    id: 'expired',
+    head: 'expired',
+    width: 76,
+    numeric: true,
+    spare: true,
+    value: ({ expired }) => expired,
+    cell: ({ expired }) => count(expired),
+  },
+];
 
 /** Keyed reference data: what hunts, rules and recipes look values up in. */
 export function ListsPage(): JSX.Element {
@@ -27,8 +83,11 @@ export function ListsPage(): JSX.Element {
     queryKey: keys.lists,
     queryFn: () => askJson<{ lists: ListSummary[] }>('/lists'),
   });
-  const all = lists.data?.lists ?? [];
-  const open = all.find((list) => list.name === name) ?? (name === undefined ? all[0] : undefined);
+  const all = lists.data?.lists ?? NONE;
+  const within = `?${parameters.toString()}`;
+  const columns = useMemo(() => listColumns(beam.zone, within), [beam.zone, within]);
+  const table = useDataTable('lists', columns, all);
+  const open = all.find((list) => list.name === name) ?? (name === undefined ? table.rows[0] : undefined);
   return (
     <main className="bench" style={{ gridTemplateColumns: '520px minmax(0, 1fr)' }}>
       <section className="sheet" aria-label="Lists">
@@ -46,48 +105,17 @@ export function ListsPage(): JSX.Element {
         )}
         <div className="scrolls">
           {all.length > 0 && (
-            <table className="table queue" style={{ tableLayout: 'fixed' }}>
-              <thead>
-                <tr>
-                  <th>list</th>
-                  <th style={{ width: 84 }}>match</th>
-                  <th className="num" style={{ width: 66 }}>
-                    rows
-                  </th>
-                  <th style={{ width: 112 }}>changed</th>
-                  <th className="num" style={{ width: 74 }}>
-                    used by
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {all.map((list) => (
-                  <tr
-                    key={list.name}
-                    data-opens
-                    className={list.name === open?.name ? 'lit' : ''}
-                    onClick={() => void navigate(`/lists/${list.name}${search}`)}
-                  >
-                    <td>
-                      <RowLink to={`/lists/${list.name}${search}`} mono>
-                        {list.name}
-                      </RowLink>
-                      <span className="queue-subject">{list.description || `by ${list.key}`}</span>
-                    </td>
-                    <td>{matchWords[list.match]}</td>
-                    <td className="num">{count(list.rows)}</td>
-                    <td>{showTime(list.updated, beam.zone, 'minute')}</td>
-                    <td className="num">
-                      {list.usedBy.length === 0 ? <span className="absent">none</span> : list.usedBy.length}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <DataTable
+              table={table}
+              keyOf={(list) => list.name}
+              isLit={(list) => list.name === open?.name}
+              onOpen={(list) => void navigate(`/lists/${list.name}${within}`)}
+            />
           )}
         </div>
         <div className="sheet-foot">
           <span className="grow">Networks match the longest prefix. Times are {beam.zone}.</span>
+          <TableMenu table={table} />
           <CurlLink path="/lists" />
         </div>
       </section>

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { useMemo, useState, type FormEvent, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useSearchParams } from 'react-router';
 import { kindNames, kinds } from '../../../core/events/kinds.js';
@@ -9,6 +9,8 @@ import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 
@@ -30,6 +32,89 @@ const named = ({
 }: Pick<LogSourceBody, 'category' | 'product' | 'service'>): string =>
   [category, product, service].filter((word) => word !== null && word !== '').join(' / ');
 
+/** One array for all renderings while there are none. */
+const NONE: LogSourceList = { entries: [], recipes: [] };
+
+/** A line of the table: one that can be changed, or what the recipe of a source says of itself. */
+type Line = LogSourceWire & { readonly recipeOf: string | null };
+
+const linesOf = ({ entries, recipes }: LogSourceList): Line[] => [
+  ...entries.map((entry) => ({ ...entry, recipeOf: null })),
+  ...recipes.map(({ source, ...parts }, i) => ({
+    ...NEW,
+    ...parts,
+    id: -1 - i,
+    sources: [source],
+    given: [source],
+    rules: 0,
+    recipeOf: source,
+  })),
+];
+
+const lineColumns = (search: string, onOpen: (id: number) => void): readonly TableColumn<Line>[] => [
+  {
+    id: 'named',
+    head: 'log source',
+    names: true,
+    value: named,
+    cell: (one) =>
+      one.recipeOf === null ? (
+        <>
+          <button type="button" className="link mono text-start" onClick={() => onOpen(one.id)}>
+            {named(one)}
+          </button>
+          <span className="queue-subject">{one.note}</span>
+        </>
+      ) : (
+        <>
+          <span className="mono">{named(one) === '' ? 'nothing said' : named(one)}</span>
+          <span className="queue-subject">
+            said by the recipe of <Link to={`/sources/${one.recipeOf}${search}`}>{one.recipeOf}</Link>
+          </span>
+        </>
+      ),
+  },
+  {
+    id: 'kinds',
+    head: 'kinds of events',
+    width: 170,
+    value: ({ kinds: meant }) => (meant.length === 0 ? 'any' : meant.join(', ')),
+    className: () => 'mono cut',
+  },
+  {
+    id: 'given',
+    head: 'given by, 7 d',
+    value: ({ given }) => (given.length === 0 ? 'no source' : given.join(', ')),
+    className: ({ given }) => (given.length === 0 ? 'soft' : 'mono cut'),
+    cell: ({ given }) => (
+      <span title={given.join(', ')}>{given.length === 0 ? 'no source' : given.join(', ')}</span>
+    ),
+  },
+  {
+    id: 'sources',
+    head: 'sources meant',
+    width: 150,
+    spare: true,
+    value: ({ sources }) => (sources.length === 0 ? 'any' : sources.join(', ')),
+    className: () => 'mono cut',
+  },
+  {
+    id: 'fields',
+    head: 'fields',
+    width: 74,
+    numeric: true,
+    value: ({ fields }) => Object.keys(fields).length,
+  },
+  {
+    id: 'rules',
+    head: 'rules',
+    width: 74,
+    numeric: true,
+    value: ({ rules }) => rules,
+    cell: ({ rules }) => count(rules),
+  },
+];
+
 /** What log sources of the open rule format mean here: which events, and what their fields are called. */
 export function LogSourcesPage(): JSX.Element {
   const [parameters] = useSearchParams();
@@ -41,7 +126,11 @@ export function LogSourcesPage(): JSX.Element {
     queryKey: keys.logSources,
     queryFn: () => askJson<LogSourceList>('/log-sources'),
   });
-  const entries = found.data?.entries ?? [];
+  const data = found.data ?? NONE;
+  const { entries } = data;
+  const lines = useMemo(() => linesOf(data), [data]);
+  const columns = useMemo(() => lineColumns(search, setOpen), [search]);
+  const table = useDataTable('log-sources', columns, lines);
   const entry = entries.find(({ id }) => id === open);
   return (
     <main className="bench" style={{ gridTemplateColumns: 'minmax(0, 1fr) 440px' }}>
@@ -61,65 +150,18 @@ export function LogSourcesPage(): JSX.Element {
         {found.isPending && <Reading title="Fetching the table" />}
         {found.isError && <Failed title="The table cannot be shown">{found.error.message}</Failed>}
         <div className="scrolls">
-          <table className="table queue" style={{ tableLayout: 'fixed' }}>
-            <thead>
-              <tr>
-                <th>log source</th>
-                <th style={{ width: 170 }}>kinds of events</th>
-                <th>given by, 7 d</th>
-                <th className="num" style={{ width: 70 }}>
-                  fields
-                </th>
-                <th className="num" style={{ width: 70 }}>
-                  rules
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {entries.map((one) => (
-                <tr
-                  key={one.id}
-                  data-opens
-                  className={one.id === open ? 'lit' : ''}
-                  onClick={() => setOpen(one.id)}
-                >
-                  <td>
-                    <button type="button" className="link mono text-start" onClick={() => setOpen(one.id)}>
-                      {named(one)}
-                    </button>
-                    <span className="queue-subject">{one.note}</span>
-                  </td>
-                  <td className="mono cut" title={one.kinds.join(', ')}>
-                    {one.kinds.length === 0 ? 'any' : one.kinds.join(', ')}
-                  </td>
-                  <td className={one.given.length === 0 ? 'soft' : 'mono cut'} title={one.given.join(', ')}>
-                    {one.given.length === 0 ? 'no source' : one.given.join(', ')}
-                  </td>
-                  <td className="num">{count(Object.keys(one.fields).length)}</td>
-                  <td className="num">{count(one.rules)}</td>
-                </tr>
-              ))}
-              {found.data?.recipes.map((recipe) => (
-                <tr key={recipe.source} className="soft">
-                  <td>
-                    <span className="mono">{named(recipe) === '' ? 'nothing said' : named(recipe)}</span>
-                    <span className="queue-subject">
-                      said by the recipe of{' '}
-                      <Link to={`/sources/${recipe.source}${search}`}>{recipe.source}</Link>
-                    </span>
-                  </td>
-                  <td className="mono">any</td>
-                  <td className="mono">{recipe.source}</td>
-                  <td className="num">0</td>
-                  <td />
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <DataTable
+            table={table}
+            keyOf={({ id }) => id}
+            isLit={({ id }) => id === open}
+            onOpen={({ id, recipeOf }) => recipeOf === null && setOpen(id)}
+            rowClass={({ recipeOf }) => (recipeOf === null ? '' : 'soft')}
+          />
         </div>
         <div className="sheet-foot">
           <span>What a line leaves open, such as the product, is left to the recipe of each source.</span>
           <span className="grow" />
+          <TableMenu table={table} />
           <CurlLink path="/log-sources" />
         </div>
       </section>

@@ -1,8 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { useMemo, useState, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useSearchParams } from 'react-router';
-import { severities } from '../../../core/events/kinds.js';
 import type { RuleSummary } from '../../../core/wire/rules.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
@@ -10,14 +9,14 @@ import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
 import { NEW_RULE } from '../../make-rule/rule-text.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { useDataTable } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
-import { Severity, TextMark } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';
-import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { ImportRules } from './ImportRules.js';
-import { doesWords, stateWords, techniquesOf, typeWords } from './rule-words.js';
+import { ruleColumns } from './rule-columns.js';
 
 const show = ['all', 'on', 'draft', 'off', 'problem'] as const;
 const showWords: Readonly<Record<(typeof show)[number], string>> = {
@@ -28,17 +27,8 @@ const showWords: Readonly<Record<(typeof show)[number], string>> = {
   problem: 'cannot run',
 };
 
-/** How rows compare, by what they are sorted by; the head of a column names it. */
-const orders = {
-  title: (a: RuleSummary, b: RuleSummary) => a.title.localeCompare(b.title, 'en'),
-  severity: (a: RuleSummary, b: RuleSummary) => severities.indexOf(b.level) - severities.indexOf(a.level),
-  does: (a: RuleSummary, b: RuleSummary) => a.does.localeCompare(b.does),
-  state: (a: RuleSummary, b: RuleSummary) => a.state.localeCompare(b.state),
-  owner: (a: RuleSummary, b: RuleSummary) => (a.owner ?? '~').localeCompare(b.owner ?? '~'),
-  matches: (a: RuleSummary, b: RuleSummary) => b.recent - a.recent,
-  alerts: (a: RuleSummary, b: RuleSummary) => b.alerts - a.alerts,
-} as const;
-type Order = keyof typeof orders;
+/** One array for all renderings while there are none. */
+const NONE: readonly RuleSummary[] = [];
 
 const fits = (rule: RuleSummary, looked: string): boolean =>
   [rule.title, rule.owner ?? '', rule.type, ...rule.tags, ...rule.sources]
@@ -55,16 +45,24 @@ export function RulesPage(): JSX.Element {
   const search = beamSearch(parameters);
   const [looked, setLooked] = useState(parameters.get('find') ?? '');
   const only = show.find((one) => one === parameters.get('only')) ?? 'all';
-  const order = (Object.keys(orders) as Order[]).find((one) => one === parameters.get('by')) ?? 'title';
   const rules = useQuery({
     queryKey: keys.rules,
     queryFn: () => askJson<{ rules: RuleSummary[] }>('/rules'),
   });
-  const all = rules.data?.rules ?? [];
-  const shown = all
-    .filter((rule) => only === 'all' || (only === 'problem' ? rule.problem !== null : rule.state === only))
-    .filter((rule) => fits(rule, looked))
-    .sort((a, b) => orders[order](a, b) || orders.title(a, b));
+  const all = rules.data?.rules ?? NONE;
+  const fitting = useMemo(
+    () =>
+      all
+        .filter(
+          (rule) => only === 'all' || (only === 'problem' ? rule.problem !== null : rule.state === only),
+        )
+        .filter((rule) => fits(rule, looked))
+        .sort((a, b) => a.title.localeCompare(b.title, 'en')),
+    [all, only, looked],
+  );
+  const columns = useMemo(() => ruleColumns(search), [search]);
+  const table = useDataTable('rules', columns, fitting);
+  const shown = table.rows;
   const put = (name: string, value: string, usual: string): void =>
     setParameters(
       (before) => {
@@ -86,23 +84,6 @@ export function RulesPage(): JSX.Element {
     k: () => setLit(Math.max(at - 1, 0)),
     Enter: open,
   });
-  const head = (name: Order, word: string, width?: number, numeric = false): JSX.Element => (
-    <th
-      className={numeric ? 'num' : ''}
-      style={width === undefined ? {} : { width }}
-      aria-sort={name === order ? 'ascending' : 'none'}
-    >
-      <button
-        type="button"
-        className="head-sort"
-        aria-pressed={name === order}
-        onClick={() => put('by', name, 'title')}
-      >
-        {word}
-        {name === order ? ' ▾' : ''}
-      </button>
-    </th>
-  );
   const on = all.filter(({ state }) => state === 'on').length;
   const broken = all.filter(({ problem }) => problem !== null).length;
   return (
@@ -183,78 +164,22 @@ export function RulesPage(): JSX.Element {
         )}
         <div className="scrolls">
           {shown.length > 0 && (
-            <table className="table queue" style={{ tableLayout: 'fixed' }}>
-              <thead>
-                <tr>
-                  {head('title', 'rule')}
-                  {head('severity', 'severity', 130)}
-                  {head('does', 'a match', 120)}
-                  {head('state', 'state', 150)}
-                  <th style={{ width: 150 }}>techniques</th>
-                  {head('owner', 'owner', 120)}
-                  {head('matches', 'matches, 7 d', 110, true)}
-                  {head('alerts', 'open alerts', 100, true)}
-                </tr>
-              </thead>
-              <tbody>
-                {shown.map((rule, i) => (
-                  <Row key={rule.id} rule={rule} lit={i === at} to={`/rules/${rule.id}${search}`} />
-                ))}
-              </tbody>
-            </table>
+            <DataTable
+              table={table}
+              keyOf={({ id }) => id}
+              isLit={(rule) => rule === shown[at]}
+              onOpen={({ id }) => void navigate(`/rules/${id}${search}`)}
+            />
           )}
         </div>
         <div className="sheet-foot">
           <Key keys={['J', 'K']}>next, before</Key>
           <Key keys={['Enter']}>open</Key>
           <span className="grow" />
+          <TableMenu table={table} />
           <CurlLink path="/rules" />
         </div>
       </section>
     </main>
-  );
-}
-
-function Row({ rule, lit, to }: { rule: RuleSummary; lit: boolean; to: string }): JSX.Element {
-  const navigate = useNavigate();
-  const { liveVersion, version } = rule;
-  return (
-    <tr data-opens className={lit ? 'lit' : ''} onClick={() => void navigate(to)}>
-      <td>
-        <RowLink to={to} title={rule.title}>
-          {rule.title}
-        </RowLink>
-        {rule.problem === null ? (
-          <span className="queue-subject">
-            {typeWords[rule.type]}
-            {rule.type === 'hunt'
-              ? ''
-              : ` · ${rule.sources.length === 0 ? 'no source' : rule.sources.join(', ')}`}
-          </span>
-        ) : (
-          <span className="queue-subject problem" title={rule.problem}>
-            <TextMark mark="bad" /> {rule.problem}
-          </span>
-        )}
-      </td>
-      <td>
-        <Severity level={rule.level} />
-      </td>
-      <td className={rule.does === 'alert' ? '' : 'soft'}>
-        {rule.type === 'filter' ? 'leaves out' : doesWords[rule.does]}
-      </td>
-      <td>
-        <b className="fw-medium">{stateWords[rule.state]}</b>
-        <span className="queue-subject">
-          {liveVersion !== null && liveVersion !== version
-            ? `version ${liveVersion} of ${version}`
-            : `version ${version}`}
-        </span>
-      </td>
-      <td className="mono cut">{techniquesOf(rule.tags).join(' ')}</td>
-      <td className="cut">{rule.owner}</td>
-      <td className="num">{count(rule.recent)}</td>
-      <td className="num">{count(rule.alerts)}</td>
-    </tr>
   );
 }

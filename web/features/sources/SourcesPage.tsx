@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { JSX } from 'react';
+import { useMemo, type JSX } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import type { Source } from '../../../core/wire/sources.js';
 import { askJson } from '../../api/client.js';
@@ -7,6 +7,8 @@ import { keys } from '../../api/keys.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
 import { RowLink } from '../../ui/RowLink.js';
@@ -14,6 +16,78 @@ import { Empty, Failed, Reading } from '../../ui/State.js';
 import { NewSource } from './NewSource.js';
 import { SourceSheet } from './SourceSheet.js';
 import { SparkBars } from './SparkBars.js';
+
+/** One array for all renderings while there are none. */
+const NONE: readonly Source[] = [];
+
+const sourceColumns = (zone: string, search: string): readonly TableColumn<Source>[] => [
+  {
+    id: 'source',
+    head: 'source',
+    names: true,
+    value: ({ name }) => name,
+    cell: ({ name, title }) => (
+      <>
+        <RowLink to={`/sources/${name}${search}`}>{title}</RowLink>
+        <span className="queue-subject mono">{name}</span>
+      </>
+    ),
+  },
+  {
+    id: 'state',
+    head: 'state',
+    width: 92,
+    value: ({ state }) => state,
+    cell: ({ state }) => (
+      <>
+        <SourceGlyph state={state} /> {state}
+      </>
+    ),
+  },
+  {
+    id: 'last',
+    head: 'last event',
+    width: 110,
+    value: ({ lastEvent }) => lastEvent,
+    cell: ({ lastEvent }) =>
+      lastEvent === null ? <span className="absent">never</span> : showTime(lastEvent, zone, 'minute'),
+  },
+  {
+    id: 'day',
+    head: 'last 24 hours',
+    width: 108,
+    value: ({ perHour }) => perHour.reduce((sum, one) => sum + one, 0),
+    cell: ({ perHour }) => (
+      <SparkBars values={perHour} label={`events of each hour: ${perHour.join(', ')}`} />
+    ),
+  },
+  {
+    id: 'lag',
+    head: 'lag',
+    width: 92,
+    numeric: true,
+    value: ({ lag }) => lag?.median ?? null,
+    cell: ({ lag }) =>
+      lag === null ? (
+        <span className="absent">none</span>
+      ) : (
+        <>
+          {roughly(lag.median)}
+          <span className="queue-subject">95%: {roughly(lag.most)}</span>
+        </>
+      ),
+  },
+  {
+    id: 'aside',
+    head: 'set aside',
+    width: 82,
+    numeric: true,
+    value: ({ setAside }) => setAside,
+    cell: ({ setAside }) => (
+      <span style={setAside > 0 ? { color: 'var(--sev-4)', fontWeight: 550 } : {}}>{count(setAside)}</span>
+    ),
+  },
+];
 
 /** Where records come from, and how each source stands. */
 export function SourcesPage(): JSX.Element {
@@ -27,8 +101,11 @@ export function SourcesPage(): JSX.Element {
     queryKey: keys.sources,
     queryFn: () => askJson<{ sources: Source[] }>('/sources'),
   });
-  const all = sources.data?.sources ?? [];
-  const open = all.find((source) => source.name === name) ?? (name === undefined ? all[0] : undefined);
+  const all = sources.data?.sources ?? NONE;
+  const within = `?${parameters.toString()}`;
+  const columns = useMemo(() => sourceColumns(beam.zone, within), [beam.zone, within]);
+  const table = useDataTable('sources', columns, all);
+  const open = all.find((source) => source.name === name) ?? (name === undefined ? table.rows[0] : undefined);
   return (
     <main className="bench" style={{ gridTemplateColumns: '646px minmax(0, 1fr)' }}>
       <section className="sheet" aria-label="Sources">
@@ -45,69 +122,12 @@ export function SourcesPage(): JSX.Element {
         )}
         <div className="scrolls">
           {all.length > 0 && (
-            <table className="table queue" style={{ tableLayout: 'fixed' }}>
-              <thead>
-                <tr>
-                  <th>source</th>
-                  <th style={{ width: 92 }}>state</th>
-                  <th style={{ width: 110 }}>last event</th>
-                  <th style={{ width: 108 }}>last 24 hours</th>
-                  <th className="num" style={{ width: 92 }}>
-                    lag
-                  </th>
-                  <th className="num" style={{ width: 82 }}>
-                    set aside
-                  </th>
-                </tr>
-              </thead>
-              <tbody>
-                {all.map((source) => (
-                  <tr
-                    key={source.name}
-                    data-opens
-                    className={source.name === open?.name ? 'lit' : ''}
-                    onClick={() => void navigate(`/sources/${source.name}${search}`)}
-                  >
-                    <td>
-                      <RowLink to={`/sources/${source.name}${search}`}>{source.title}</RowLink>
-                      <span className="queue-subject mono">{source.name}</span>
-                    </td>
-                    <td>
-                      <SourceGlyph state={source.state} /> {source.state}
-                    </td>
-                    <td>
-                      {source.lastEvent === null ? (
-                        <span className="absent">never</span>
-                      ) : (
-                        showTime(source.lastEvent, beam.zone, 'minute')
-                      )}
-                    </td>
-                    <td>
-                      <SparkBars
-                        values={source.perHour}
-                        label={`events of each hour: ${source.perHour.join(', ')}`}
-                      />
-                    </td>
-                    <td className="num">
-                      {source.lag === null ? (
-                        <span className="absent">none</span>
-                      ) : (
-                        <>
-                          {roughly(source.lag.median)}
-                          <span className="queue-subject">95%: {roughly(source.lag.most)}</span>
-                        </>
-                      )}
-                    </td>
-                    <td
-                      className="num"
-                      style={source.setAside > 0 ? { color: 'var(--sev-4)', fontWeight: 550 } : {}}
-                    >
-                      {count(source.setAside)}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <DataTable
+              table={table}
+              keyOf={(source) => source.name}
+              isLit={(source) => source.name === open?.name}
+              onOpen={(source) => void navigate(`/sources/${source.name}${within}`)}
+            />
           )}
         </div>
         <div className="sheet-foot">
@@ -116,6 +136,7 @@ export function SourcesPage(): JSX.Element {
             are {beam.zone}.
           </span>
           <span className="grow" />
+          <TableMenu table={table} />
           <CurlLink path="/sources" />
         </div>
       </section>

@@ -1,0 +1,103 @@
+import { severities } from '../../../core/events/kinds.js';
+import type { RuleSummary } from '../../../core/wire/rules.js';
+import { Severity, TextMark } from '../../ui/Glyphs.js';
+import { RowLink } from '../../ui/RowLink.js';
+import type { TableColumn } from '../../ui/data-table.js';
+import { doesWords, stateWords, techniquesOf, typeWords } from './rule-words.js';
+
+const doesOf = ({ type, does }: RuleSummary): string => (type === 'filter' ? 'leaves out' : doesWords[does]);
+
+/** What the table of rules shows of each. @param search of links, with its question mark */
+export const ruleColumns = (search: string): readonly TableColumn<RuleSummary>[] => [
+  {
+    id: 'title',
+    head: 'rule',
+    names: true,
+    value: ({ title }) => title,
+    cell: ({ id, title, problem, type, sources }) => (
+      <>
+        <RowLink to={`/rules/${id}${search}`} title={title}>
+          {title}
+        </RowLink>
+        {problem === null ? (
+          <span className="queue-subject">
+            {typeWords[type]}
+            {type === 'hunt' ? '' : ` · ${sources.length === 0 ? 'no source' : sources.join(', ')}`}
+          </span>
+        ) : (
+          <span className="queue-subject problem" title={problem}>
+            <TextMark mark="bad" /> {problem}
+          </span>
+        )}
+      </>
+    ),
+  },
+  {
+    id: 'severity',
+    head: 'severity',
+    width: 130,
+    value: ({ level }) => level,
+    // The gravest first.
+    order: (a, b) => severities.indexOf(b.level) - severities.indexOf(a.level),
+    cell: ({ level }) => <Severity level={level} />,
+  },
+  {
+    id: 'does',
+    head: 'a match',
+    width: 120,
+    value: doesOf,
+    className: ({ does }) => (does === 'alert' ? '' : 'soft'),
+  },
+  {
+    id: 'state',
+    head: 'state',
+    width: 150,
+    value: ({ state }) => state,
+    cell: ({ state, liveVersion, version }) => (
+      <>
+        <b className="fw-medium">{stateWords[state]}</b>
+        <span className="queue-subject">
+          {liveVersion !== null && liveVersion !== version
+            ? `version ${liveVersion} of ${version}`
+            : `version ${version}`}
+        </span>
+      </>
+    ),
+  },
+  { id: 'type', head: 'type', width: 120, spare: true, value: ({ type }) => typeWords[type] },
+  {
+    id: 'sources',
+    head: 'sources',
+    width: 150,
+    spare: true,
+    value: ({ sources }) => sources.join(' '),
+    className: () => 'cut',
+  },
+  {
+    id: 'techniques',
+    head: 'techniques',
+    width: 150,
+    value: ({ tags }) => techniquesOf(tags).join(' '),
+    className: () => 'mono cut',
+  },
+  {
+    id: 'tags',
+    head: 'tags',
+    width: 170,
+    spare: true,
+    value: ({ tags }) => tags.join(' '),
+    className: () => 'mono cut',
+  },
+  { id: 'owner', head: 'owner', width: 120, value: ({ owner }) => owner, className: () => 'cut' },
+  {
+    id: 'problem',
+    head: 'cannot run',
+    width: 160,
+    spare: true,
+    value: ({ problem }) => problem,
+    className: () => 'cut',
+  },
+  { id: 'matches', head: 'matches, 7 d', width: 110, numeric: true, value: ({ recent }) => recent },
+  { id: 'alerts', head: 'open alerts', width: 106, numeric: true, value: ({ alerts }) => alerts },
+  { id: 'id', head: 'id', width: 150, spare: true, value: ({ id }) => id, className: () => 'mono cut' },
+];
