@@ -14,7 +14,7 @@ import { SMTPServer } from 'smtp-server';
 import { makeSeal } from '../seal.js';
 import { addRule, Caller, SECRET, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 import { deliver, MOST_TRIES, type DeliverParts, type Tried } from './deliver.js';
-import { isInside } from './guarded-request.js';
+import { isInside } from './inside.js';
 import { Lanes } from './lanes.js';
 import { Outbox } from './outbox.js';
 
@@ -281,6 +281,7 @@ it('a line goes to a collector, events are tagged, a value goes on a list once',
   await put('collector', {
     kind: 'syslog',
     address: `tcp://127.0.0.1:${(collector.address() as AddressInfo).port}`,
+    allowPrivate: true,
   });
   await analyst.call('PUT', '/lists/watched', { match: 'exact', key: 'login', rows: [] });
   await raise(
@@ -378,6 +379,60 @@ it('a destination is entered by two at once, and rests after it did not answer',
   expect(lanes.enter('a')).toBeNull();
   now += 15_000;
   expect(lanes.enter('a')).not.toBeNull();
+});
+
+it('mail and lines of text are not let inside either', async () => {
+  await put('desk', {
+    kind: 'mail',
+    address: 'smtp://127.0.0.1:25',
+    settings: { to: 'desk@skerry-line.example' },
+  });
+  await put('collector', { kind: 'syslog', address: 'udp://localhost:514' });
+  await raise('{ mail: desk }\n{ syslog: collector }');
+  await deliverAll();
+  expect((await log()).map(({ state, said }) => [state, said])).toEqual(
+    ['localhost', '127.0.0.1'].map((host) => ['dead', expect.stringContaining(`${host} lies inside`)]),
+  );
+});
+
+it('a mail server that talks without end is hung up on', async () => {
+  const endless = createTcp((socket) => {
+    const pour = (): void => {
+      while (!socket.destroyed && socket.write('220-welcome '.repeat(1000)));
+    };
+    socket.on('drain', pour).on('error', () => undefined);
+    pour();
+  });
+  await new Promise<void>((ready) => endless.listen(0, '127.0.0.1', () => ready()));
+  const { port } = endless.address() as AddressInfo;
+  await put('desk', {
+    kind: 'mail',
+    address: `smtp://127.0.0.1:${port}`,
+    settings: { to: 'desk@skerry-line.example' },
+    allowPrivate: true,
+  });
+  await raise('{ mail: desk }');
+  await deliverAll();
+  expect((await log())[0]).toMatchObject({
+    state: 'waiting',
+    tries: 1,
+    said: expect.stringContaining('not taken'),
+  });
+  await new Promise((closed) => endless.close(closed));
+});
+
+it('a word is sent on demand to see whether it arrives; what does something is not tried', async () => {
+  await put('sink', { kind: 'webhook', address: receiverAt('/sink'), allowPrivate: true });
+  const attempt = (name: string) => admin.call('POST', `/destinations/${name}/try`);
+  expect((await attempt('sink')).json).toEqual({ said: 'taken by sink' });
+  expect(JSON.parse(got[0]?.body ?? '')).toMatchObject({ title: 'A test, sent by admin', alert: 0 });
+  answers.push((_, response) => response.writeHead(401).end());
+  expect((await attempt('sink')).json).toMatchObject({ status: 502, detail: 'It answers 401.' });
+  await put('block', { kind: 'program', address: 'block.sh' });
+  expect((await attempt('block')).json.code).toBe('nothing-to-try');
+  expect((await attempt('nowhere')).status).toBe(404);
+  expect((await analyst.call('POST', '/destinations/sink/try')).status).toBe(403);
+  expect(await log()).toEqual([]);
 });
 
 it('of alerts about the past nothing goes out', async () => {

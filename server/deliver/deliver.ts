@@ -1,8 +1,10 @@
+import { randomUUID } from 'node:crypto';
 import type { Pool } from 'pg';
+import type { RuleAction } from '../../core/sigma/actions.js';
 import type { Seal } from '../seal.js';
 import { endTry, newestEvidence, waitingDelivery, type DueDelivery } from '../sql/deliveries.js';
 import { contentOf, type Content, type Told } from './content.js';
-import { DeliveryFailure } from './guarded-request.js';
+import { DeliveryFailure } from './delivery-failure.js';
 import type { Lanes } from './lanes.js';
 import { endResponse, respond } from './respond.js';
 import { senders } from './senders/index.js';
@@ -77,9 +79,32 @@ const send = <K extends Content['do']>(
   rest: Omit<Sending<K>, 'content'>,
 ) => senders[content.do]({ ...rest, content });
 
+/**
+ * Carries an action out at once, outside of the outbox.
+ * @returns what to write down, in words
+ * @throws DeliveryFailure saying what is wrong
+ */
+export async function sendNow(
+  parts: Omit<DeliverParts, 'lanes'>,
+  action: RuleAction,
+  told: Told,
+  key: string = randomUUID(),
+): Promise<string> {
+  const base = parts.base();
+  return send(contentOf(action, told, base), {
+    key,
+    to: action.to,
+    destination: INSIDE.has(action.do) ? null : await findDestination(parts, action.do, action.to),
+    told,
+    pool: parts.pool,
+    base,
+    programs: parts.programs,
+  });
+}
+
 /** Carries a delivery out and writes down how it went. Nothing is done of one that was sent or given up. */
 export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
-  const { pool, programs } = parts;
+  const { pool } = parts;
   const due = await waitingDelivery(pool, id);
   if (due === undefined) return { over: true };
   const { action, key } = due;
@@ -95,18 +120,7 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
       await endTry(pool, id, { state: 'sent', said });
       return { over: true };
     }
-    const destination = INSIDE.has(action.do) ? null : await findDestination(parts, action.do, action.to);
-    const told = await toldOf(pool, due);
-    const base = parts.base();
-    const said = await send(contentOf(action, told, base), {
-      key,
-      to: action.to,
-      destination,
-      told,
-      pool,
-      base,
-      programs,
-    });
+    const said = await sendNow(parts, action, await toldOf(pool, due), key);
     await endTry(pool, id, { state: 'sent', said });
     return { over: true };
   } catch (error) {

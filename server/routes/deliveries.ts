@@ -40,6 +40,18 @@ export function deliveryRoutes(destinations: Destinations, responses: Responses)
         return {};
       },
     }),
+    route('post', '/destinations/:name/try', {
+      access: 'admin',
+      summary: 'Send a word to a destination, to see whether it arrives',
+      params: named,
+      answer: {
+        type: 'object',
+        required: ['said'],
+        additionalProperties: false,
+        properties: { said: { type: 'string' } },
+      },
+      handle: async ({ params, person }) => ({ said: await destinations.try(params.name, person.name) }),
+    }),
     route('get', '/deliveries', {
       access: 'reader',
       summary: 'What went out, what waits and what was given up, the newest first',

@@ -10,7 +10,8 @@ import type {
   DestinationWire,
 } from '../../core/wire/deliveries.js';
 import { contentOf, type Content, type Told } from '../deliver/content.js';
-import { toldOf } from '../deliver/deliver.js';
+import { DeliveryFailure } from '../deliver/delivery-failure.js';
+import { sendNow, toldOf } from '../deliver/deliver.js';
 import { Failure, notFound } from '../http/failure.js';
 import type { Seal } from '../seal.js';
 import type { RuleReading } from './rule-reading.js';
@@ -114,6 +115,42 @@ export class Destinations {
     );
   }
 
+  /**
+   * Sends a word to a destination, outside of any alert, to see whether it arrives.
+   * @returns what became of it, in words
+   * @throws Failure 404; 422 where the kind does something rather than tell; 502 where it did not arrive, and why
+   */
+  async try(name: string, who: string): Promise<string> {
+    const { rows } = await this.pool.query<{ kind: DestinationWire['kind'] }>(
+      'SELECT kind FROM destinations WHERE name = $1',
+      [name],
+    );
+    const kind = rows[0]?.kind;
+    if (kind === undefined) throw notFound(`destination "${name}"`);
+    const action = trials(kind, name);
+    if (action === null)
+      throw new Failure(
+        422,
+        'nothing-to-try',
+        'Programs and directories do something, so they are not tried for the sake of trying.',
+      );
+    const told = {
+      ...invented(`A test, sent by ${who}`, 'informational'),
+      subject: 'nobody',
+      subjectFields: {},
+    };
+    try {
+      return await sendNow(
+        { pool: this.pool, seal: this.seal, base: this.base, programs: null },
+        action,
+        told,
+      );
+    } catch (error) {
+      if (error instanceof DeliveryFailure) throw new Failure(502, 'not-delivered', error.message);
+      throw error;
+    }
+  }
+
   /** @throws Failure 404 */
   async remove(name: string): Promise<void> {
     const { rowCount } = await this.pool.query('DELETE FROM destinations WHERE name = $1', [name]);
@@ -208,6 +245,23 @@ export class Destinations {
       [rule],
     );
     return rows[0] === undefined ? null : toldOf(this.pool, rows[0]);
+  }
+}
+
+/** What is said to see whether it arrives; nothing where the kind does something rather than tell. */
+function trials(kind: DestinationWire['kind'], to: string): RuleAction | null {
+  switch (kind) {
+    case 'chat':
+      return { do: kind, to, text: '{title}', fields: [], offer: [] };
+    case 'mail':
+      return { do: kind, to, subject: '{title}', text: 'If you read this, mail of alerts arrives.\n' };
+    case 'webhook':
+      return { do: kind, to, fields: [] };
+    case 'syslog':
+      return { do: kind, to, text: '{title}' };
+    case 'program':
+    case 'identity':
+      return null;
   }
 }
 

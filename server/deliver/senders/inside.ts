@@ -1,5 +1,5 @@
 import { Lists } from '../../services/lists.js';
-import { DeliveryFailure } from '../guarded-request.js';
+import { DeliveryFailure } from '../delivery-failure.js';
 import type { Send } from './sender.js';
 
 /** Events tagged in one go. */

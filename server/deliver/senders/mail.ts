@@ -1,21 +1,45 @@
+import { connect, type Socket } from 'node:net';
 import { createTransport } from 'nodemailer';
-import { DeliveryFailure } from '../guarded-request.js';
+import { DeliveryFailure } from '../delivery-failure.js';
+import { addressOf, hostOf } from '../inside.js';
 import type { Send } from './sender.js';
 
 const SEND_MILLISECONDS = 10_000;
+/** A whole mail, however slowly the server answers. */
+const WHOLE_MILLISECONDS = 30_000;
+/** A server that says more at once says nothing to the point. */
+const MOST_ANSWER_BYTES = 64 * 1024;
+
+/** A connection to a server that may be one; it ends where the whole takes too long. */
+async function connected(server: URL, allowPrivate: boolean): Promise<Socket> {
+  const { address } = await addressOf(hostOf(server), allowPrivate);
+  const port = Number(server.port) || (server.protocol === 'smtps:' ? 465 : 25);
+  const socket = connect({ host: address, port });
+  const timer = setTimeout(() => socket.destroy(new Error('it takes too long')), WHOLE_MILLISECONDS);
+  socket.on('close', () => clearTimeout(timer));
+  socket.setTimeout(SEND_MILLISECONDS, () => socket.destroy(new Error('no answer')));
+  await new Promise<void>((ready, failed) => {
+    socket.once('connect', ready);
+    socket.once('error', (error) =>
+      failed(new DeliveryFailure(`The mail server cannot be reached: ${error.message}`, false, error, true)),
+    );
+  });
+  return socket;
+}
 
 /** A mail in plain text over SMTP (RFC 5321); its Message-ID is that of the delivery, so that a second one is known. */
 export const sendMail: Send<'mail'> = async ({ content, key, destination }) => {
   if (destination === null) throw new Error('A mail needs a mailbox.');
   const { settings, secret, name } = destination;
   const server = new URL(destination.address);
+  const socket = await connected(server, destination.allowPrivate);
   const transport = createTransport({
-    host: server.hostname,
-    port: Number(server.port) || (server.protocol === 'smtps:' ? 465 : 25),
+    host: hostOf(server),
+    connection: socket,
     secure: server.protocol === 'smtps:',
-    connectionTimeout: SEND_MILLISECONDS,
     greetingTimeout: SEND_MILLISECONDS,
     socketTimeout: SEND_MILLISECONDS,
+    maxResponseSize: MOST_ANSWER_BYTES,
     disableFileAccess: true,
     disableUrlAccess: true,
     ...(secret !== null && { auth: { user: settings['user'] ?? '', pass: secret } }),
@@ -39,5 +63,6 @@ export const sendMail: Send<'mail'> = async ({ content, key, destination }) => {
     );
   } finally {
     transport.close();
+    socket.destroy();
   }
 };

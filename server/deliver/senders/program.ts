@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { realpath } from 'node:fs/promises';
 import { join, sep } from 'node:path';
-import { DeliveryFailure } from '../guarded-request.js';
+import { DeliveryFailure } from '../delivery-failure.js';
 import type { Send } from './sender.js';
 
 const RUN_MILLISECONDS = 30_000;

@@ -1,6 +1,7 @@
 import { connect } from 'node:net';
 import { createSocket } from 'node:dgram';
-import { DeliveryFailure } from '../guarded-request.js';
+import { DeliveryFailure } from '../delivery-failure.js';
+import { addressOf, hostOf } from '../inside.js';
 import type { Send } from './sender.js';
 
 const SEND_MILLISECONDS = 10_000;
@@ -22,19 +23,20 @@ export const sendSyslog: Send<'syslog'> = async ({ content, key, destination }) 
   const priority = FACILITY * 8 + (severities[content.severity] ?? 6);
   const line = `<${priority}>1 ${new Date().toISOString()} under-lamp alerts - ${key.slice(0, 32)} - ${content.text}`;
   const bytes = Buffer.from(line, 'utf8');
+  const { address, family } = await addressOf(hostOf(to), destination.allowPrivate);
   const failure = (error: Error): DeliveryFailure =>
     new DeliveryFailure(`The collector cannot be reached: ${error.message}`, false, error);
   await new Promise<void>((done, failed) => {
     if (to.protocol === 'udp:') {
-      const socket = createSocket('udp4');
-      socket.send(bytes, port, to.hostname, (error) => {
+      const socket = createSocket(family === 6 ? 'udp6' : 'udp4');
+      socket.send(bytes, port, address, (error) => {
         socket.close();
         if (error === null) done();
         else failed(failure(error));
       });
       return;
     }
-    const socket = connect({ host: to.hostname, port });
+    const socket = connect({ host: address, port });
     socket.setTimeout(SEND_MILLISECONDS, () => socket.destroy(new Error('no answer')));
     socket.once('error', (error) => failed(failure(error)));
     socket.once('connect', () =>
