@@ -198,7 +198,7 @@ const shots: readonly Shot[] = [
   {
     name: 'rules',
     shows: '.queue tbody tr:nth-child(9)',
-    path: '/rules?zone=UTC&by=matches',
+    path: '/rules?zone=UTC&by=-matches',
   },
   {
     name: 'rule',

@@ -100,14 +100,16 @@ export interface DataTable<Row> {
  * @param name under which columns are kept, and which a file of the rows is called
  * @param columns the same array at each rendering, or the table is made anew
  * @param rows likewise
+ * @param parameter of the address that says what it is sorted by, where a page has two tables
  */
 export function useDataTable<Row extends RowData>(
   name: string,
   columns: readonly TableColumn<Row>[],
   rows: readonly Row[],
+  parameter = 'by',
 ): DataTable<Row> {
   const [parameters, setParameters] = useSearchParams();
-  const sorting = readSorting(parameters.get('by'), columns);
+  const sorting = readSorting(parameters.get(parameter), columns);
   const [columnVisibility, setVisibility] = useState<Chosen>(() => ({
     ...Object.fromEntries(columns.filter(({ spare }) => spare === true).map(({ id }) => [id, false])),
     ...readChosen(name),
@@ -139,8 +141,8 @@ export function useDataTable<Row extends RowData>(
       setParameters(
         (before) => {
           const next = new URLSearchParams(before);
-          if (first === undefined) next.delete('by');
-          else next.set('by', `${first.desc ? '-' : ''}${first.id}`);
+          if (first === undefined) next.delete(parameter);
+          else next.set(parameter, `${first.desc ? '-' : ''}${first.id}`);
           return next;
         },
         { replace: true },

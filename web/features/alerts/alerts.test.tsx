@@ -18,6 +18,7 @@ const answers = {
       { ...first, spark: [1, 0, 3] },
       { ...second, spark: [] },
     ],
+    found: 2,
     unread: 1,
   },
   'GET /alerts/1': first,

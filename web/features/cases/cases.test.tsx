@@ -70,6 +70,56 @@ it('a note is written, a pin taken off, the case closed', async () => {
   ]);
 });
 
+it('cases are found, narrowed to those open, mine or closed, and walked by keys', async () => {
+  const other = { ...summary, id: 8, title: 'A dead server', owner: 'joris.penhale', pins: 0 };
+  const shut = { ...summary, id: 9, title: 'Long over', state: 'closed' as const };
+  fakeApi({
+    ...answers,
+    'GET /cases': { cases: [summary, other, shut] },
+    'GET /cases/8': { ...one, ...other },
+  });
+  show(<CasesPage />, page);
+  await screen.findByText('<b>asked</b> him');
+  expect(screen.getByText('2 open')).toBeTruthy();
+  expect(screen.queryByRole('link', { name: 'Long over' })).toBeNull();
+  fireEvent.keyDown(document.body, { key: 'j' });
+  expect(await screen.findByRole('heading', { name: 'A dead server' })).toBeTruthy();
+  expect(screen.getByTestId('address').textContent).toBe('/cases/8?zone=UTC');
+  fireEvent.click(screen.getByRole('tab', { name: 'Closed' }));
+  expect(screen.getByRole('link', { name: 'Long over' })).toBeTruthy();
+  fireEvent.change(screen.getByLabelText('Find a case'), { target: { value: 'nothing like it' } });
+  fireEvent.click(screen.getByRole('button', { name: 'Show them all' }));
+  expect(screen.getAllByRole('link', { name: /Long over|A dead server|Somebody/ })).toHaveLength(3);
+});
+
+it('an empty case is opened by N, and given a title and an owner', async () => {
+  const made = { ...one, id: 9, title: 'Who was it', pinned: [], notes: [] };
+  const api = fakeApi({
+    ...answers,
+    'POST /cases': made,
+    'GET /cases/9': made,
+    'PATCH /cases/9': { ...made, owner: 'joris.penhale' },
+    'GET /alerts/people': { people: ['joris.penhale', 'ottilie.brandt'] },
+  });
+  show(<CasesPage />, page);
+  await screen.findByText('<b>asked</b> him');
+  fireEvent.keyDown(document.body, { key: 'n' });
+  fireEvent.change(await screen.findByLabelText('Title of a new case'), {
+    target: { value: ' Who was it ' },
+  });
+  fireEvent.submit(screen.getByLabelText('New case'));
+  expect(await screen.findByText(/Nothing is pinned/)).toBeTruthy();
+  fireEvent.click(screen.getByRole('button', { name: 'Rename, hand over' }));
+  await screen.findByRole('option', { name: 'joris.penhale' });
+  fireEvent.change(screen.getByLabelText('Owner'), { target: { value: 'joris.penhale' } });
+  fireEvent.submit(screen.getByLabelText('Title and owner'));
+  expect(await screen.findByText('joris.penhale', { selector: 'p .mono' })).toBeTruthy();
+  expect(api.changes().map(({ method, body }) => [method, body])).toEqual([
+    ['POST', { title: 'Who was it' }],
+    ['PATCH', { owner: 'joris.penhale' }],
+  ]);
+});
+
 it('readers read; without cases it says what to do; one that is gone is told', async () => {
   fakeApi(answers);
   const { unmount } = show(<CasesPage />, { ...page, role: 'reader' });

@@ -33,9 +33,13 @@ const answers = {
 it('tells who names a destination, what waits, and what was given up', async () => {
   const api = fakeApi({ ...answers, 'POST /deliveries/4/again': {} });
   show(<DestinationsPage />);
-  expect(await screen.findByText('chat room, named by 6 rules')).toBeTruthy();
-  expect(screen.getByText('2 waiting')).toBeTruthy();
-  expect(screen.getByText('1 given up')).toBeTruthy();
+  const row = (await screen.findByRole('button', { name: 'watch-room' })).closest('tr');
+  expect([...(row?.cells ?? [])].slice(1).map(({ textContent }) => textContent)).toEqual([
+    'chat room',
+    '6',
+    '2',
+    '1',
+  ]);
   expect(await screen.findByText(/It answers 503/)).toBeTruthy();
   fireEvent.click(screen.getByRole('button', { name: 'Try again' }));
   await waitFor(() =>
@@ -72,6 +76,21 @@ it('a new one is set up; a refusal is told where it is', async () => {
   fireEvent.submit(screen.getByLabelText('Destination'));
   expect(await screen.findByText('Say whom mails go to.')).toBeTruthy();
   expect(api.changes()[0]?.body).toMatchObject({ kind: 'mail', settings: { user: 'lamp' }, secret: 'hush' });
+});
+
+it('a word is sent to see whether it arrives, and why it did not', async () => {
+  const api = fakeApi({ ...answers, 'POST /destinations/watch-room/try': { said: 'said in watch-room' } });
+  const { unmount } = show(<DestinationsPage />);
+  fireEvent.click(await screen.findByRole('button', { name: 'watch-room' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Send a test' }));
+  expect(await screen.findByText('It arrived: said in watch-room.')).toBeTruthy();
+  expect(api.changes()).toHaveLength(1);
+  unmount();
+  fakeApi({ ...answers, 'POST /destinations/watch-room/try': refuse(502, 'It answers 401.') });
+  show(<DestinationsPage />);
+  fireEvent.click(await screen.findByRole('button', { name: 'watch-room' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Send a test' }));
+  expect(await screen.findByText('It answers 401.')).toBeTruthy();
 });
 
 it('others than administrators see, and change nothing', async () => {

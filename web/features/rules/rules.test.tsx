@@ -81,7 +81,9 @@ describe('the list', () => {
     expect(titles()).toEqual(['Log cleared']);
     fireEvent.click(screen.getByRole('button', { name: 'on' }));
     expect(screen.getByText('No rule fits')).toBeTruthy();
-    expect(screen.getByTestId('address').textContent).toBe('/rules?zone=UTC&by=matches&find=CLEARED&only=on');
+    expect(screen.getByTestId('address').textContent).toBe(
+      '/rules?zone=UTC&by=-matches&find=CLEARED&only=on',
+    );
   });
 
   it('readers read: nothing is offered that changes', async () => {
