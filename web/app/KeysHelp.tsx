@@ -42,11 +42,19 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
       ['R', 'settle as real'],
       ['H', 'settle as harmless'],
       ['W', 'settle as wrong'],
+      ['S', 'settle as unsure'],
       ['O', 'hand over'],
       ['M', 'merge those that are chosen into the open one'],
       ['N', 'note'],
       ['C', 'into a case'],
       ['U', 'put back'],
+    ],
+  },
+  {
+    title: 'Cases',
+    keys: [
+      ['J K', 'next, previous'],
+      ['N', 'a new case'],
     ],
   },
   {

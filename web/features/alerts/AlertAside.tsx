@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { JSX } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
+import { responses } from '../../../core/sigma/actions.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
 import type { UserDossier } from '../../../core/wire/dossiers.js';
 import { askJson } from '../../api/client.js';
@@ -111,13 +112,6 @@ export function Deliveries({
   );
 }
 
-const offered = ['force-password-change', 'revoke-sessions', 'disable-account'] as const;
-const labels: Readonly<Record<(typeof offered)[number], string>> = {
-  'force-password-change': 'Force a password change',
-  'revoke-sessions': 'Revoke all sessions',
-  'disable-account': 'Disable the account',
-};
-
 /** What was asked to be done about the subject: approved here, carried out by the directory. */
 export function ResponsesPart({
   alert,
@@ -176,7 +170,7 @@ export function ResponsesPart({
       {mayChange && user !== undefined && (
         <p className="inset sm pt-1 mb-1 d-flex gap-3 flex-wrap">
           <span className="soft">Ask for</span>
-          {offered.map((does) => (
+          {Object.entries(responses).map(([does, label]) => (
             <button
               key={does}
               type="button"
@@ -184,7 +178,7 @@ export function ResponsesPart({
               disabled={ask.isPending}
               onClick={() => ask.mutate(does)}
             >
-              {labels[does]}
+              {label}
             </button>
           ))}
         </p>
@@ -200,10 +194,12 @@ const MONTH_MILLISECONDS = 30 * 86_400_000;
 export function SmallDossier({
   user,
   until,
+  zone,
   search,
 }: {
   user: string;
   until: string;
+  zone: string;
   search: string;
 }): JSX.Element | null {
   const to = new Date(Date.parse(until) + 1000).toISOString();
@@ -212,7 +208,7 @@ export function SmallDossier({
     queryKey: keys.dossier(user, from, to, []),
     queryFn: ({ signal }) =>
       askJson<UserDossier>(
-        `/dossiers/user/${encodeURIComponent(user)}?${new URLSearchParams({ from, to, zone: 'UTC' }).toString()}`,
+        `/dossiers/user/${encodeURIComponent(user)}?${new URLSearchParams({ from, to, zone }).toString()}`,
         { signal },
       ),
     staleTime: 60_000,
@@ -239,7 +235,7 @@ export function SmallDossier({
           <span className="num">
             {count(success)} in, {count(failure)} refused
           </span>
-          <span className="soft">since {showTime(first, 'UTC', 'minute')}</span>
+          <span className="soft">since {showTime(first, zone, 'minute')}</span>
         </div>
       ))}
     </>

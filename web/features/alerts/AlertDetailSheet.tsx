@@ -79,7 +79,13 @@ export function AlertDetailSheet({
       </section>
     );
   }
-  const user = data.subjectFields['user'] ?? data.subjectFields['target_user'];
+  const events = data.evidence as StoredEventWire[];
+  // Whom it is about, else who did the last of it.
+  const newest = events.at(-1);
+  const user =
+    data.subjectFields['user'] ??
+    data.subjectFields['target_user'] ??
+    (newest === undefined ? '' : column(newest, 'user', 'target_user'));
   return (
     <section className="sheet" aria-label="Alert">
       <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
@@ -120,6 +126,9 @@ export function AlertDetailSheet({
               <Button variant="outline-secondary" onClick={() => onSettle('wrong')}>
                 Settle as wrong<kbd>W</kbd>
               </Button>
+              <button type="button" className="link sm" onClick={() => onSettle('unsure')}>
+                Unsure <kbd>S</kbd>
+              </button>
             </>
           )}
           {data.state !== 'unread' && (
@@ -151,11 +160,11 @@ export function AlertDetailSheet({
         </Link>
       </div>
       <div className="scrolls">
-        <Evidence events={data.evidence as StoredEventWire[]} why={data.why} zone={zone} search={search} />
+        <Evidence events={events} why={data.why} zone={zone} search={search} />
         <Why why={data.why} />
         <ResponsesPart alert={data} mayChange={mayChange} />
         <Deliveries alert={data} mayChange={mayChange} />
-        {user !== undefined && <SmallDossier user={user} until={data.lastEvent} search={search} />}
+        {user !== '' && <SmallDossier user={user} until={data.lastEvent} zone={zone} search={search} />}
         <Similar similar={data.similar} search={search} zone={zone} />
         {data.cases.map((one) => (
           <div key={one.id} className="row-line ruled">
@@ -227,7 +236,7 @@ function Evidence({
       <table className="table" style={{ tableLayout: 'fixed' }}>
         <thead>
           <tr>
-            <th style={{ width: 142 }}>time</th>
+            <th style={{ width: 140 }}>time</th>
             <th>operation</th>
             <th style={{ width: 116 }}>user</th>
             <th style={{ width: 124 }}>from</th>
@@ -242,7 +251,10 @@ function Evidence({
                   {showTime(event.time, zone, 'second')}
                 </Link>
               </td>
-              <td className={`cut${mark(event, 'outcome', 'operation')}`}>
+              <td
+                className={`cut${mark(event, 'outcome', 'operation')}`}
+                title={column(event, 'operation', 'kind')}
+              >
                 <Outcome
                   outcome={column(event, 'outcome') || 'unknown'}
                   text={column(event, 'operation', 'kind')}

@@ -119,6 +119,7 @@ export function AlertsPage(): JSX.Element {
     r: () => ask({ what: 'settle', verdict: 'real' }),
     h: () => ask({ what: 'settle', verdict: 'harmless' }),
     w: () => ask({ what: 'settle', verdict: 'wrong' }),
+    s: () => ask({ what: 'settle', verdict: 'unsure' }),
     o: () => ask({ what: 'hand over' }),
     n: () => ask({ what: 'note' }),
     m: mergeChosen,
@@ -138,7 +139,7 @@ export function AlertsPage(): JSX.Element {
   const filtered = FILTERS.some((name) => name !== 'state' && (parameters.get(name) ?? '') !== '');
 
   return (
-    <main className="bench" style={{ gridTemplateColumns: '646px minmax(0, 1fr)' }}>
+    <main className="bench" style={{ gridTemplateColumns: 'minmax(660px, 46%) minmax(0, 1fr)' }}>
       <section className="sheet" aria-label="Alerts">
         <div className="sheet-head pb-1">
           <h1 className="page-title grow">Alerts</h1>
@@ -296,8 +297,7 @@ export function AlertsPage(): JSX.Element {
               <Key keys={['T']}>take</Key>
               <Key keys={['R']}>real</Key>
               <Key keys={['H']}>harmless</Key>
-              <Key keys={['M']}>merge</Key>
-              <Key keys={['U']}>put back</Key>
+              <Key keys={['?']}>all</Key>
             </>
           )}
           <span className="grow" />

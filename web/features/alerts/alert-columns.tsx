@@ -97,7 +97,7 @@ export const alertColumns = (
   {
     id: 'state',
     head: 'state',
-    width: 88,
+    width: 106,
     className: () => 'cut',
     value: ({ state, verdict }) => (state === 'settled' ? (verdict ?? state) : state),
     cell: ({ state, verdict, owner, created }) =>

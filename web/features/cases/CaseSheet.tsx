@@ -116,7 +116,7 @@ export function CaseSheet({
           )}
         </div>
       )}
-      <p className="inset sm soft">
+      <p className="inset sm soft pb-2 mb-0">
         {state}, with <span className="mono">{owner}</span>, since {showTime(created, zone, 'minute')} {zone}
       </p>
       {work.isError && <Failed title="That could not be done">{work.error.message}</Failed>}
@@ -126,7 +126,7 @@ export function CaseSheet({
           <span className="xs faint">{zone}</span>
         </div>
         {pinned.length === 0 && (
-          <p className="inset sm soft">
+          <p className="inset sm soft pb-2 mb-0">
             Nothing is pinned. Pin an alert with C, or an event, a snapshot or a hunt where you read it.
           </p>
         )}

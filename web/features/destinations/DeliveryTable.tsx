@@ -26,7 +26,7 @@ const deliveryColumns = (
   {
     id: 'time',
     head: 'time',
-    width: 136,
+    width: 148,
     value: ({ created }) => created,
     cell: ({ created }) => showTime(created, zone, 'second'),
     className: () => 'mono',

@@ -1,5 +1,6 @@
 import { severities } from '../../../core/events/kinds.js';
 import type { RuleSummary } from '../../../core/wire/rules.js';
+import { count } from '../../ui/format.js';
 import { Severity, TextMark } from '../../ui/Glyphs.js';
 import { RowLink } from '../../ui/RowLink.js';
 import type { TableColumn } from '../../ui/data-table.js';
@@ -97,7 +98,21 @@ export const ruleColumns = (search: string): readonly TableColumn<RuleSummary>[]
     value: ({ problem }) => problem,
     className: () => 'cut',
   },
-  { id: 'matches', head: 'matches, 7 d', width: 110, numeric: true, value: ({ recent }) => recent },
-  { id: 'alerts', head: 'open alerts', width: 106, numeric: true, value: ({ alerts }) => alerts },
+  {
+    id: 'matches',
+    head: 'matches, 7 d',
+    width: 110,
+    numeric: true,
+    value: ({ recent }) => recent,
+    cell: ({ recent }) => count(recent),
+  },
+  {
+    id: 'alerts',
+    head: 'open alerts',
+    width: 106,
+    numeric: true,
+    value: ({ alerts }) => alerts,
+    cell: ({ alerts }) => count(alerts),
+  },
   { id: 'id', head: 'id', width: 150, spare: true, value: ({ id }) => id, className: () => 'mono cut' },
 ];
