@@ -5,6 +5,26 @@ const texts = { type: 'array', items: { type: 'string' } } as const;
 const state = { enum: ['draft', 'on', 'off'] } as const;
 const does = { enum: ['alert', 'mark', 'count'] } as const;
 
+const replayed = {
+  anyOf: [
+    {
+      type: 'object',
+      required: ['at', 'who', 'since', 'until', 'complete', 'matches', 'alerts'],
+      additionalProperties: false,
+      properties: {
+        at: moment,
+        who: { type: 'string' },
+        since: moment,
+        until: moment,
+        complete: { type: 'boolean' },
+        matches: { type: 'integer' },
+        alerts: { type: 'integer' },
+      },
+    },
+    { type: 'null' },
+  ],
+} as const;
+
 export const ruleSummary = {
   type: 'object',
   required: [
@@ -23,6 +43,7 @@ export const ruleSummary = {
     'recent',
     'problem',
     'sources',
+    'replayed',
   ],
   additionalProperties: false,
   properties: {
@@ -45,6 +66,10 @@ export const ruleSummary = {
       type: 'number',
       description: 'matches within the last seven days and today, by the time of their events',
     },
+    replayed: {
+      ...replayed,
+      description: 'the last replay of its newest text; null where that was never replayed',
+    },
     problem: { type: ['string', 'null'], description: 'why it cannot run' },
     sources: { ...texts, description: 'the sources that give what it asks for; none where they are absent' },
   },
@@ -57,33 +82,12 @@ export const ruleList = {
   properties: { rules: { type: 'array', items: ruleSummary } },
 } as const;
 
-const replayed = {
-  anyOf: [
-    {
-      type: 'object',
-      required: ['at', 'who', 'since', 'until', 'complete', 'matches', 'alerts'],
-      additionalProperties: false,
-      properties: {
-        at: moment,
-        who: { type: 'string' },
-        since: moment,
-        until: moment,
-        complete: { type: 'boolean' },
-        matches: { type: 'integer' },
-        alerts: { type: 'integer' },
-      },
-    },
-    { type: 'null' },
-  ],
-} as const;
-
 export const rule = {
   ...ruleSummary,
-  required: [...ruleSummary.required, 'text', 'replayed'],
+  required: [...ruleSummary.required, 'text'],
   properties: {
     ...ruleSummary.properties,
     text: { type: 'string', description: 'of the newest version' },
-    replayed: { ...replayed, description: 'the last replay of this text; null where it was never replayed' },
   },
 } as const;
 export type RuleWire = Wire<typeof rule>;

@@ -23,7 +23,7 @@ import type { RuleWords } from './rule-words.js';
 export const hashOfText = (text: string): Buffer => createHash('sha256').update(text).digest();
 
 /** The last replay of a text; null where it was never replayed. */
-export async function replayOf(pool: Pool, text: string): Promise<RuleCheck['replayed']> {
+async function replayOf(pool: Pool, text: string): Promise<RuleCheck['replayed']> {
   const { rows } = await pool.query<{
     at: Instant;
     who: string;

@@ -8,7 +8,7 @@ import type { RuleCheck, RuleSummary, RuleVersions, RuleWire, RuleWordsWire } fr
 import { Failure, notFound } from '../http/failure.js';
 import { bumpConfig } from '../sql/config.js';
 import { transaction } from '../store/transaction.js';
-import { checkRule, replayOf } from './check-rule.js';
+import { checkRule } from './check-rule.js';
 import { absentOf, detectionsUnder, RuleReading, sourcesOf, type ReadText } from './rule-reading.js';
 import { RuleWords } from './rule-words.js';
 
@@ -26,12 +26,22 @@ interface RuleRow {
   readonly updated: Instant;
   readonly alerts: number;
   readonly recent: number;
+  readonly replay_at: Instant | null;
+  readonly replay_who: string;
+  readonly replay_since: Instant;
+  readonly replay_until: Instant;
+  readonly replay_matches: number;
+  readonly replay_alerts: number;
 }
 
 const SELECT_RULES = `
   SELECT r.id, r.title, r.level, r.type, r.does, r.state, r.version, r.live_version, r.owner, r.tags, r.updated,
          (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
-         (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent`;
+         (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent,
+         p.at AS replay_at, p.who AS replay_who, p.since AS replay_since, p.until AS replay_until,
+         p.matches AS replay_matches, p.alerts AS replay_alerts`;
+/** A replay belongs to a text, whoever has it. */
+const FROM_RULES = `FROM rules r LEFT JOIN rule_replays p ON p.text_hash = sha256(convert_to(r.text, 'UTF8'))`;
 
 const toSummary = (row: RuleRow, problem: string | null, sources: readonly string[]): RuleSummary => ({
   id: row.id,
@@ -49,6 +59,18 @@ const toSummary = (row: RuleRow, problem: string | null, sources: readonly strin
   recent: Number(row.recent),
   problem,
   sources: [...sources],
+  replayed:
+    row.replay_at === null
+      ? null
+      : {
+          at: formatInstant(row.replay_at),
+          who: row.replay_who,
+          since: formatInstant(row.replay_since),
+          until: formatInstant(row.replay_until),
+          complete: true,
+          matches: row.replay_matches,
+          alerts: row.replay_alerts,
+        },
 });
 
 /** What a list shows of a text. */
@@ -96,7 +118,7 @@ export class Rules {
 
   async all(): Promise<RuleSummary[]> {
     const [{ rows }, states] = await Promise.all([
-      this.pool.query<RuleRow>(`${SELECT_RULES} FROM rules r ORDER BY r.title, r.id`),
+      this.pool.query<RuleRow>(`${SELECT_RULES} ${FROM_RULES} ORDER BY r.title, r.id`),
       this.states(),
     ]);
     return rows.map((row) => {
@@ -134,14 +156,14 @@ export class Rules {
   /** @throws Failure 404 */
   async one(id: string): Promise<RuleWire> {
     const { rows } = await this.pool.query<RuleRow & { text: string }>(
-      `${SELECT_RULES}, r.text FROM rules r WHERE r.id = $1`,
+      `${SELECT_RULES}, r.text ${FROM_RULES} WHERE r.id = $1`,
       [id],
     );
     const row = rows[0];
     if (row === undefined) throw notFound('rule of this id');
-    const [states, replayed] = await Promise.all([this.states(), replayOf(this.pool, row.text)]);
+    const states = await this.states();
     const { problem = null, sources = [] } = states.get(id) ?? {};
-    return { ...toSummary(row, problem, sources), text: row.text, replayed };
+    return { ...toSummary(row, problem, sources), text: row.text };
   }
 
   /** @throws Failure 404 */

@@ -61,6 +61,7 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
     title: 'Rules',
     keys: [
       ['J K', 'next, before, in the list'],
+      ['X', 'choose: several are replayed, and switched on or off, together'],
       ['Enter', 'open'],
       ['Ctrl Enter', 'replay'],
       ['Ctrl S', 'keep the text'],

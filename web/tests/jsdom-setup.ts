@@ -1,9 +1,12 @@
+import { ReadableStream, TextDecoderStream } from 'node:stream/web';
 import { TextDecoder, TextEncoder } from 'node:util';
 
 // What browsers have and jsdom lacks.
 Object.assign(globalThis, {
   TextEncoder,
   TextDecoder,
+  ReadableStream,
+  TextDecoderStream,
   ResizeObserver: class {
     observe(): void {}
     unobserve(): void {}

@@ -22,6 +22,22 @@ class Refusal {
 }
 export const refuse = (status: number, detail: string): Refusal => new Refusal(status, detail);
 
+/** An answer that comes in lines of JSON, as long as nobody stops it. */
+class Lines {
+  constructor(readonly pieces: readonly unknown[]) {}
+
+  body(): ReadableStream<Uint8Array> {
+    return new ReadableStream<Uint8Array>({
+      start: (controller) => {
+        for (const piece of this.pieces)
+          controller.enqueue(new TextEncoder().encode(`${JSON.stringify(piece)}\n`));
+        controller.close();
+      },
+    });
+  }
+}
+export const lines = (...pieces: readonly unknown[]): Lines => new Lines(pieces);
+
 type Answer = unknown;
 
 /**
@@ -53,6 +69,7 @@ export function fakeApi(answers: Record<string, Answer>): {
       return {
         ok: !refused,
         status: refused ? value.status : 200,
+        ...(value instanceof Lines && { body: value.body() }),
         json: () =>
           Promise.resolve(
             refused

@@ -3,6 +3,13 @@ import { Dropdown, Form } from 'react-bootstrap';
 import { csvLine } from '../../core/output/csv.js';
 import type { DataTable as Table, TableColumn } from './data-table.js';
 
+interface Lead<Row> {
+  readonly label: string;
+  readonly width: number;
+  readonly head?: ReactNode;
+  readonly cell: (row: Row) => ReactNode;
+}
+
 interface DataTableProps<Row> {
   readonly table: Table<Row>;
   readonly keyOf: (row: Row) => string | number;
@@ -12,8 +19,7 @@ interface DataTableProps<Row> {
   readonly onOpen?: (row: Row) => void;
   readonly rowClass?: (row: Row) => string;
   /** A narrow column before all others, such as a box to tick. */
-  readonly lead?:
-    { readonly label: string; readonly width: number; readonly cell: (row: Row) => ReactNode } | undefined;
+  readonly lead?: Lead<Row> | undefined;
 }
 
 /** A table whose heads sort it; the row that is lit stays in sight. */
@@ -37,7 +43,11 @@ export function DataTable<Row>({
     <table className="table queue" style={{ tableLayout: 'fixed' }}>
       <thead>
         <tr>
-          {lead !== undefined && <th style={{ width: lead.width }} aria-label={lead.label} />}
+          {lead !== undefined && (
+            <th style={{ width: lead.width }} aria-label={lead.label}>
+              {lead.head}
+            </th>
+          )}
           {shown.map((column) => (
             <Head key={column.id} column={column} table={table} />
           ))}

@@ -275,7 +275,20 @@ export function AlertsPage(): JSX.Element {
                 mayChange
                   ? {
                       label: 'chosen',
-                      width: 30,
+                      width: 34,
+                      head: (
+                        <Form.Check
+                          aria-label="Choose all that are shown"
+                          checked={many.length === alerts.length}
+                          onChange={() =>
+                            setChosen(
+                              many.length === alerts.length
+                                ? new Set()
+                                : new Set(alerts.map((one) => one.id)),
+                            )
+                          }
+                        />
+                      ),
                       cell: (alert) => (
                         <Form.Check
                           aria-label={`Choose ${alert.title}, ${alert.subject}`}

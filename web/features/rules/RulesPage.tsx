@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useSearchParams } from 'react-router';
@@ -16,7 +16,9 @@ import { Key } from '../../ui/Key.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { ImportRules } from './ImportRules.js';
+import { ManyRulesBar } from './ManyRulesBar.js';
 import { ruleColumns } from './rule-columns.js';
+import { useManyRules } from './use-many-rules.js';
 
 const show = ['all', 'on', 'draft', 'off', 'problem'] as const;
 const showWords: Readonly<Record<(typeof show)[number], string>> = {
@@ -60,7 +62,10 @@ export function RulesPage(): JSX.Element {
         .sort((a, b) => a.title.localeCompare(b.title, 'en')),
     [all, only, looked],
   );
-  const columns = useMemo(() => ruleColumns(search), [search]);
+  const client = useQueryClient();
+  const many = useManyRules(() => void client.invalidateQueries({ queryKey: keys.rules, exact: true }));
+  const { ran } = many;
+  const columns = useMemo(() => ruleColumns(search, ran), [search, ran]);
   const table = useDataTable('rules', columns, fitting);
   const shown = table.rows;
   const put = (name: string, value: string, usual: string): void =>
@@ -79,7 +84,18 @@ export function RulesPage(): JSX.Element {
     const rule = shown[at];
     if (rule !== undefined) void navigate(`/rules/${rule.id}${search}`);
   };
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  // What is not in sight is not chosen either: nobody switches on what they do not see.
+  const picked = shown.filter(({ id }) => chosen.has(id));
+  const choose = (id: string | undefined): void => {
+    if (id === undefined || !mayChange) return;
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    setChosen(next);
+  };
   useKeys({
+    x: () => choose(shown[at]?.id),
+    Escape: () => setChosen(new Set()),
     j: () => setLit(Math.min(at + 1, shown.length - 1)),
     k: () => setLit(Math.max(at - 1, 0)),
     Enter: open,
@@ -140,6 +156,7 @@ export function RulesPage(): JSX.Element {
             ))}
           </div>
         </div>
+        {mayChange && <ManyRulesBar chosen={picked} many={many} onNone={() => setChosen(new Set())} />}
         {rules.isPending && <Reading title="Fetching rules" />}
         {rules.isError && <Failed title="Rules cannot be shown">{rules.error.message}</Failed>}
         {rules.data !== undefined && all.length === 0 && (
@@ -169,12 +186,39 @@ export function RulesPage(): JSX.Element {
               keyOf={({ id }) => id}
               isLit={(rule) => rule === shown[at]}
               onOpen={({ id }) => void navigate(`/rules/${id}${search}`)}
+              lead={
+                mayChange
+                  ? {
+                      label: 'chosen',
+                      width: 34,
+                      head: (
+                        <Form.Check
+                          aria-label="Choose all that are shown"
+                          checked={picked.length === shown.length}
+                          onChange={() =>
+                            setChosen(
+                              picked.length === shown.length ? new Set() : new Set(shown.map(({ id }) => id)),
+                            )
+                          }
+                        />
+                      ),
+                      cell: ({ id, title }) => (
+                        <Form.Check
+                          aria-label={`Choose ${title}`}
+                          checked={chosen.has(id)}
+                          onChange={() => choose(id)}
+                        />
+                      ),
+                    }
+                  : undefined
+              }
             />
           )}
         </div>
         <div className="sheet-foot">
           <Key keys={['J', 'K']}>next, before</Key>
           <Key keys={['Enter']}>open</Key>
+          {mayChange && <Key keys={['X']}>choose</Key>}
           <span className="grow" />
           <TableMenu table={table} />
           <CurlLink path="/rules" />

@@ -1,3 +1,4 @@
+import type { JSX } from 'react';
 import { severities } from '../../../core/events/kinds.js';
 import type { RuleSummary } from '../../../core/wire/rules.js';
 import { count } from '../../ui/format.js';
@@ -5,11 +6,57 @@ import { Severity, TextMark } from '../../ui/Glyphs.js';
 import { RowLink } from '../../ui/RowLink.js';
 import type { TableColumn } from '../../ui/data-table.js';
 import { doesWords, stateWords, techniquesOf, typeWords } from './rule-words.js';
+import type { Ran } from './use-many-rules.js';
 
 const doesOf = ({ type, does }: RuleSummary): string => (type === 'filter' ? 'leaves out' : doesWords[does]);
 
-/** What the table of rules shows of each. @param search of links, with its question mark */
-export const ruleColumns = (search: string): readonly TableColumn<RuleSummary>[] => [
+/** What was replayed of the newest text, in short. */
+function replayWords({ replayed }: RuleSummary): string {
+  if (replayed === null) return 'never replayed';
+  const days = Math.round((Date.parse(replayed.until) - Date.parse(replayed.since)) / 86_400_000);
+  return `${count(replayed.alerts)} ${replayed.alerts === 1 ? 'alert' : 'alerts'} in ${count(days)} d`;
+}
+
+function StateCell({ rule, ran }: { rule: RuleSummary; ran: Ran | undefined }): JSX.Element {
+  const { state, liveVersion, version } = rule;
+  const versions =
+    liveVersion !== null && liveVersion !== version
+      ? `version ${liveVersion} of ${version}`
+      : `version ${version}`;
+  return (
+    <>
+      <b className="fw-medium">{stateWords[state]}</b>{' '}
+      {ran === undefined || ran.how === 'waits' ? (
+        <span className="queue-subject">
+          {ran !== undefined
+            ? 'waits its turn'
+            : state === 'on' && liveVersion === version
+              ? versions
+              : `${versions} · ${replayWords(rule)}`}
+        </span>
+      ) : ran.how === 'runs' ? (
+        <span className="queue-subject">at it, {Math.round(ran.done * 100)}%</span>
+      ) : (
+        <span
+          className={`queue-subject${ran.how === 'failed' ? ' problem' : ''}`}
+          title={ran.how === 'failed' ? ran.why : ran.said}
+        >
+          {ran.how === 'failed' ? ran.why : ran.said}
+        </span>
+      )}
+    </>
+  );
+}
+
+/**
+ * What the table of rules shows of each.
+ * @param search of links, with its question mark
+ * @param ran how it went with those that something was done with
+ */
+export const ruleColumns = (
+  search: string,
+  ran: ReadonlyMap<string, Ran>,
+): readonly TableColumn<RuleSummary>[] => [
   {
     id: 'title',
     head: 'rule',
@@ -52,18 +99,17 @@ export const ruleColumns = (search: string): readonly TableColumn<RuleSummary>[]
   {
     id: 'state',
     head: 'state',
-    width: 150,
+    width: 176,
     value: ({ state }) => state,
-    cell: ({ state, liveVersion, version }) => (
-      <>
-        <b className="fw-medium">{stateWords[state]}</b>
-        <span className="queue-subject">
-          {liveVersion !== null && liveVersion !== version
-            ? `version ${liveVersion} of ${version}`
-            : `version ${version}`}
-        </span>
-      </>
-    ),
+    cell: (rule) => <StateCell rule={rule} ran={ran.get(rule.id)} />,
+  },
+  {
+    id: 'replayed',
+    head: 'replayed',
+    width: 130,
+    spare: true,
+    value: (rule) => (rule.replayed === null ? null : replayWords(rule)),
+    order: (a, b) => (a.replayed?.alerts ?? -1) - (b.replayed?.alerts ?? -1),
   },
   { id: 'type', head: 'type', width: 120, spare: true, value: ({ type }) => typeWords[type] },
   {
@@ -77,7 +123,7 @@ export const ruleColumns = (search: string): readonly TableColumn<RuleSummary>[]
   {
     id: 'techniques',
     head: 'techniques',
-    width: 150,
+    width: 130,
     value: ({ tags }) => techniquesOf(tags).join(' '),
     className: () => 'mono cut',
   },

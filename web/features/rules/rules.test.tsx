@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import type { RuleCheck } from '../../../core/wire/rules.js';
 import { rule } from '../../tests/examples.js';
-import { fakeApi, refuse, show, textFile } from '../../tests/page.js';
+import { fakeApi, lines, refuse, show, textFile } from '../../tests/page.js';
 import { fieldsToText, LogSourcesPage, textToFields } from './LogSourcesPage.js';
 import { keysAbove, optionsAt } from './rule-completion.js';
 import { RulePage } from './RulePage.js';
@@ -56,6 +56,130 @@ const answers = {
 };
 const list = { at: '/rules?zone=UTC', pattern: '/rules' };
 const page = (id: string) => ({ at: `/rules/${id}?zone=UTC`, pattern: '/rules/:id' });
+
+const picture = (matches: number, alerts: number, complete = true) => ({
+  done: complete ? 1 : 0.5,
+  complete,
+  read: 9,
+  until: '2026-11-14T08:00:00Z',
+  matches,
+  alerts,
+  subjects: [],
+  days: [],
+  examples: [],
+  milliseconds: 4,
+});
+
+describe('many rules at once', () => {
+  const draft = rule({
+    id: '8d7f0a52-0000-4000-8000-000000000003',
+    title: 'New from a pack',
+    state: 'draft',
+    version: 1,
+    liveVersion: null,
+    text: 'title: New from a pack\n',
+  });
+  const three = {
+    ...answers,
+    'GET /rules': { rules: [one, other, draft] },
+    [`GET /rules/${draft.id}`]: draft,
+  };
+  const stateOf = (title: string): string =>
+    screen.getByRole('link', { name: title }).closest('tr')?.cells[4]?.textContent ?? '';
+
+  it('says of those that are not on what a replay of them said', async () => {
+    const replayed = {
+      at: '2026-11-14T08:00:00Z',
+      who: 'joris.penhale',
+      since: '2026-10-15T08:00:00Z',
+      until: '2026-11-14T08:00:00Z',
+      complete: true,
+      matches: 41,
+      alerts: 1,
+    };
+    fakeApi({ ...three, 'GET /rules': { rules: [one, { ...other, replayed }, draft] } });
+    show(<RulesPage />, list);
+    await screen.findByText('New from a pack');
+    expect([one, other, draft].map(({ title }) => stateOf(title))).toEqual([
+      'on version 2',
+      'off version 2 · 1 alert in 30 d',
+      'draft version 1 · never replayed',
+    ]);
+  });
+
+  it('are replayed one after the other; one that fails is told, and the next goes on', async () => {
+    const api = fakeApi({
+      ...three,
+      'POST /rules/replay': (body: { id: string }) =>
+        body.id === other.id
+          ? refuse(422, 'Line 3: no such field.')
+          : lines(picture(2, 1, false), picture(12, 4)),
+    });
+    show(<RulesPage />, list);
+    fireEvent.click(await screen.findByLabelText('Choose all that are shown'));
+    expect(screen.getByText('3 rules chosen')).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('How far back'), { target: { value: '30' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Replay' }));
+    expect(await screen.findByText(/Replaying is over: 2 done, 1 could not be/)).toBeTruthy();
+    expect([one, other, draft].map(({ title }) => stateOf(title))).toEqual([
+      'on 12 matches, 4 alerts in 30 days',
+      'off Line 3: no such field.',
+      'draft 12 matches, 4 alerts in 30 days',
+    ]);
+    const [asked] = api.changes();
+    const { from, to } = (asked?.body as { window: { from: string; to: string } }).window;
+    expect(Date.parse(to) - Date.parse(from)).toBe(30 * 86_400_000);
+  });
+
+  it('are switched on where they are not, by the version that is seen; why one is not is told', async () => {
+    const api = fakeApi({
+      ...three,
+      [`PATCH /rules/${draft.id}`]: draft,
+      [`PATCH /rules/${other.id}`]: refuse(409, 'This version was never replayed.'),
+    });
+    show(<RulesPage />, list);
+    fireEvent.click(await screen.findByLabelText('Choose all that are shown'));
+    fireEvent.click(screen.getByRole('button', { name: 'Switch 2 rules on' }));
+    expect(await screen.findByText(/1 done, 1 could not be/)).toBeTruthy();
+    expect(stateOf(other.title)).toContain('never replayed');
+    expect(api.changes().map(({ path, body }) => [path, body])).toEqual([
+      [`/rules/${other.id}`, { state: 'on', version: 2 }],
+      [`/rules/${draft.id}`, { state: 'on', version: 1 }],
+    ]);
+  });
+
+  it('are stopped: what was done stays, what waited is left', async () => {
+    let running: (() => void) | undefined;
+    fakeApi({
+      ...three,
+      'POST /rules/replay': () =>
+        new Promise((done) => (running = () => done(refuse(503, 'It was stopped.')))),
+    });
+    show(<RulesPage />, list);
+    fireEvent.click(await screen.findByLabelText('Choose all that are shown'));
+    fireEvent.click(screen.getByRole('button', { name: 'Replay' }));
+    await screen.findByText('at it, 0%');
+    expect(screen.getAllByText('waits its turn')).toHaveLength(2);
+    fireEvent.click(screen.getByRole('button', { name: 'Stop' }));
+    running?.();
+    expect(await screen.findByText(/Replaying is over: 0 done/)).toBeTruthy();
+    expect(screen.queryByText('waits its turn')).toBeNull();
+  });
+
+  it('are chosen by X; what a search leaves out is not; readers choose nothing', async () => {
+    fakeApi(three);
+    const { unmount } = show(<RulesPage />, list);
+    await screen.findByText('New from a pack');
+    fireEvent.keyDown(document.body, { key: 'x' });
+    expect(screen.getByText('1 rule chosen')).toBeTruthy();
+    fireEvent.change(screen.getByLabelText('Find a rule'), { target: { value: 'pack' } });
+    expect(screen.queryByText(/chosen/)).toBeNull();
+    unmount();
+    show(<RulesPage />, { ...list, role: 'reader' });
+    await screen.findByText('New from a pack');
+    expect(screen.queryByLabelText('Choose all that are shown')).toBeNull();
+  });
+});
 
 describe('the list', () => {
   it('tells what a match does, what runs, and what cannot', async () => {
