@@ -9,7 +9,7 @@ import {
   type TestServer,
 } from '../tests/server.js';
 import { runDueHunts } from './hunt-rules.js';
-import { nextDue } from './schedule.js';
+import { lastDue, nextDue } from './schedule.js';
 
 let server: TestServer;
 let analyst: Caller;
@@ -117,6 +117,20 @@ it('a replay of a hunt runs it at each moment it would have', async () => {
   expect(last).toMatchObject({ complete: true, matches: 3, alerts: 1, read: 72 });
 });
 
+it('a replay of a hunt that rises compares its first run with the one before the window', async () => {
+  await send(server, 'harbour-id', [-1800, 600, 1200, 1800].map((seconds) => denied(seconds)).join('\n'));
+  const replay = async (trigger: string): Promise<any> => {
+    const text = hunt("from signin\nwhere outcome = 'failure'", `every: 1h, trigger: ${trigger}`);
+    const window = { from: at(0), to: at(7200) };
+    const response = await analyst.fetch('POST', '/rules/replay', { text, window });
+    return JSON.parse((await response.text()).trim().split('\n').at(-1) ?? '');
+  };
+  // One failure in the hour before, three in the first, none in the second.
+  expect(await replay('{of: rows, rises: 2}')).toMatchObject({ matches: 1, read: 2 });
+  expect(await replay('{of: rows, rises: 3}')).toMatchObject({ matches: 0, read: 2 });
+  expect(await replay('{of: rows, falls: 100%}')).toMatchObject({ matches: 1 });
+});
+
 it('moments are the same for every server', () => {
   const every = { how: 'every', micros: 15 * MINUTE } as const;
   expect(nextDue(every, START + 1)).toBe(START + 15 * MINUTE);
@@ -124,5 +138,10 @@ it('moments are the same for every server', () => {
   const cron = { how: 'cron', expression: '30 6 * * 1' } as const;
   expect(nextDue(cron, START)).toBe(parseInstant('2026-11-16T06:30:00Z'));
   expect(nextDue({ how: 'live' }, START)).toBeNull();
+  expect(lastDue(every, START)).toBe(START);
+  expect(lastDue(every, START - 1)).toBe(START - 15 * MINUTE);
+  expect(lastDue(cron, START)).toBe(parseInstant('2026-11-09T06:30:00Z'));
+  expect(lastDue(cron, parseInstant('2026-11-16T06:30:00Z') ?? 0)).toBe(parseInstant('2026-11-16T06:30:00Z'));
+  expect(lastDue({ how: 'live' }, START)).toBeNull();
   expect(() => nextDue({ how: 'cron', expression: '99 * * * *' }, START)).toThrow();
 });

@@ -21,3 +21,23 @@ export function nextDue(runs: HuntRuns, after: Instant): Instant | null {
     }
   }
 }
+
+/**
+ * When a hunt last ran, or would have.
+ * @param until the moment it is to be no later than
+ * @returns null for one that runs with every event
+ * @throws Error for a cron expression that cannot be read
+ */
+export function lastDue(runs: HuntRuns, until: Instant): Instant | null {
+  switch (runs.how) {
+    case 'live':
+      return null;
+    case 'every':
+      return Math.floor((until - BUCKET_ORIGIN) / runs.micros) * runs.micros + BUCKET_ORIGIN;
+    case 'cron': {
+      // The one before is earlier than the moment it is asked from, so that is moved on by the least there is.
+      const currentDate = new Date(Math.floor(until / 1000) + 1);
+      return CronExpressionParser.parse(runs.expression, { currentDate, tz: 'UTC' }).prev().getTime() * 1000;
+    }
+  }
+}

@@ -15,7 +15,7 @@ import { withWindow } from '../../core/wick/slices.js';
 import type { WireWindow } from '../../core/wire/common.js';
 import type { ReplayPicture, RulePreview } from '../../core/wire/rules.js';
 import { Failure } from '../http/failure.js';
-import { nextDue } from '../jobs/schedule.js';
+import { lastDue, nextDue } from '../jobs/schedule.js';
 import { readHuntRow } from '../store/hunt-rows.js';
 import { huntTable } from '../store/hunt-table.js';
 import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../store/run-query.js';
@@ -29,6 +29,8 @@ const MOST_MATCHES = 300_000;
 const MOST_ROWS = 10_000_000;
 /** Between two pictures of a replay that has much to do. */
 const PICTURE_MILLISECONDS = 400;
+/** Runs of a hunt that are asked for at once: each keeps a connection and a core busy. */
+const RUNS_AHEAD = 3;
 /** Events that are shown while a rule is written. */
 const MOST_SHOWN = 25;
 
@@ -44,6 +46,41 @@ function daysOf({ from, to }: Window): Window[] {
   const days: Window[] = [];
   for (let start = from; start < to; start += DAY) days.push({ from: start, to: Math.min(start + DAY, to) });
   return days;
+}
+
+/**
+ * The moments within a window at which a hunt would have run; where its trigger compares it with the run before, the
+ * last one before the window comes first.
+ */
+function* momentsOf({ runs, trigger }: HuntRule, { from, to }: Window): Generator<Instant> {
+  const before = trigger.change === null ? null : lastDue(runs, from);
+  if (before !== null) yield before;
+  for (let due = nextDue(runs, from); due !== null && due <= to; due = nextDue(runs, due)) yield due;
+}
+
+/**
+ * Works on a few things at once and hands their results out in order. What is under way when one fails, or when
+ * nobody wants more, is waited for and dropped.
+ */
+async function* ahead<T, R>(
+  things: Iterable<T>,
+  most: number,
+  work: (thing: T) => Promise<R>,
+): AsyncGenerator<[T, R]> {
+  const under: { readonly thing: T; readonly result: Promise<R> }[] = [];
+  try {
+    for (const thing of things) {
+      const result = work(thing);
+      // It is told when its turn comes; until then nobody listens.
+      result.catch(() => undefined);
+      under.push({ thing, result });
+      const first = under.length < most ? undefined : under.shift();
+      if (first !== undefined) yield [first.thing, await first.result];
+    }
+    for (const { thing, result } of under) yield [thing, await result];
+  } finally {
+    await Promise.allSettled(under.map(({ result }) => result));
+  }
 }
 
 const eventOf = (plan: Plan, values: readonly unknown[]): Event =>
@@ -187,20 +224,18 @@ export class Replays {
     const told = new Map<string, Instant>();
     let before: number | null = null;
     let runs = 0;
-    for (
-      let due = nextDue(hunt.runs, window.from);
-      due !== null && due <= window.to;
-      due = nextDue(hunt.runs, due)
-    ) {
-      const at = due;
-      const plan = this.readable(() => planOfHunt(hunt, lists, at));
-      const { measured, matches: found } = judgeHunt(
-        hunt,
-        await huntTable(this.pool, plan, limits),
-        windowOf(hunt, due),
-        before,
-      );
+    const tables = ahead(momentsOf(hunt, window), RUNS_AHEAD, (due) =>
+      huntTable(
+        this.pool,
+        this.readable(() => planOfHunt(hunt, lists, due)),
+        limits,
+      ),
+    );
+    for await (const [due, table] of tables) {
+      const { measured, matches: found } = judgeHunt(hunt, table, windowOf(hunt, due), before);
       before = measured;
+      // It only says what the first is compared with.
+      if (due <= window.from) continue;
       runs++;
       for (const { identity, subject, events } of found) {
         if (identity !== null) {

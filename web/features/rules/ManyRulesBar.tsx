@@ -29,7 +29,7 @@ const replayOver =
       report(picture.done);
     }
     if (last?.complete !== true) throw new Error('the replay broke off');
-    return `${counted(last.matches, 'match', 'matches')}, ${counted(last.alerts, 'alert')} in ${counted(days, 'day')}`;
+    return `${counted(last.matches, 'match', 'matches')}, ${counted(last.alerts, 'alert')}`;
   };
 
 const switchTo =

@@ -122,9 +122,9 @@ describe('many rules at once', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Replay' }));
     expect(await screen.findByText(/Replaying is over: 2 done, 1 could not be/)).toBeTruthy();
     expect([one, other, draft].map(({ title }) => stateOf(title))).toEqual([
-      'on 12 matches, 4 alerts in 30 days',
+      'on 12 matches, 4 alerts',
       'off Line 3: no such field.',
-      'draft 12 matches, 4 alerts in 30 days',
+      'draft 12 matches, 4 alerts',
     ]);
     const [asked] = api.changes();
     const { from, to } = (asked?.body as { window: { from: string; to: string } }).window;
