@@ -1,15 +1,8 @@
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
+import { labelOf, responses, type ResponseName } from '../rules/responses.js';
 import { jsonToText } from '../text/json-text.js';
 import type { RawDocument } from './open-documents.js';
-
-/** What a response does to a subject, with the words of its button. */
-export const responses = {
-  'force-password-change': 'Force a password change',
-  'revoke-sessions': 'Revoke all sessions',
-  'disable-account': 'Disable the account',
-} as const;
-export type ResponseName = keyof typeof responses;
 
 /** Something that is done when an alert is raised. */
 export type RuleAction =
@@ -39,10 +32,6 @@ export interface RespondAction {
 
 /** Everything that goes through the outbox. */
 export type DeliveryAction = RuleAction | RespondAction;
-
-/** The words of a response's button. */
-export const labelOf = (does: string): string =>
-  Object.hasOwn(responses, does) ? responses[does as ResponseName] : does;
 
 const kinds = ['chat', 'mail', 'webhook', 'syslog', 'program', 'tag', 'list'] as const;
 type ActionKind = (typeof kinds)[number];

@@ -2,7 +2,8 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
 import { fillTemplate, plainValue } from '../../core/rules/template.js';
-import { responses, type ResponseName, type RuleAction } from '../../core/sigma/actions.js';
+import { responses, type ResponseName } from '../../core/rules/responses.js';
+import type { RuleAction } from '../../core/sigma/actions.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import { jsonToText } from '../../core/text/json-text.js';
 

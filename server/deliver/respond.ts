@@ -1,6 +1,7 @@
 import type { Pool } from 'pg';
 import { transaction } from '../store/transaction.js';
-import { labelOf, type RespondAction } from '../../core/sigma/actions.js';
+import { labelOf } from '../../core/rules/responses.js';
+import type { RespondAction } from '../../core/sigma/actions.js';
 import { addChange } from '../services/alerts.js';
 import { guardedPost } from './guarded-request.js';
 import type { Destination } from './senders/sender.js';

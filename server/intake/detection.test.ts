@@ -32,8 +32,8 @@ const brief = async (state?: string): Promise<unknown[]> =>
 const single =
   "title: Odd reason\nlevel: low\nlogsource: {product: harbour-id}\ndetection: {s: {'result.why': locked}, condition: s}\n";
 const many = readFileSync('demo/rules/failed-sign-ins-of-one-user.yml', 'utf8')
-  .replace('lamp: { does: count }\n', '')
-  .replace(/lamp:\n {2}(actions|tests)[^]*$/, '')
+  // Without what the pack has beside it: owners, actions, and tests of the larger threshold.
+  .replace(/^lamp:.*\n(?: .*\n)*/gm, '')
   .replace('gte: 12', 'gte: 5');
 
 it('gathers matches of a rule about one subject in one alert, with the events as evidence', async () => {

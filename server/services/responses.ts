@@ -1,5 +1,6 @@
 import type { Pool, PoolClient } from 'pg';
-import { labelOf, responses as known, type RespondAction } from '../../core/sigma/actions.js';
+import { labelOf, responses as known } from '../../core/rules/responses.js';
+import type { RespondAction } from '../../core/sigma/actions.js';
 import { Failure, notFound } from '../http/failure.js';
 import { hashOfToken } from '../deliver/senders/chat.js';
 import { transaction } from '../store/transaction.js';

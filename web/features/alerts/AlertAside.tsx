@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { JSX } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
-import { responses } from '../../../core/sigma/actions.js';
+import { responses } from '../../../core/rules/responses.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
 import type { UserDossier } from '../../../core/wire/dossiers.js';
 import { askJson } from '../../api/client.js';
