@@ -46,7 +46,7 @@ export async function sweep(words: readonly string[]): Promise<number> {
   };
   const output = new SweepOutput(rules, asked);
   const hits = await sweepFiles(files, format, plan, output, totals);
-  for (const window of sweepWindows(rules, hits)) {
+  for (const window of sweepWindows(rules, hits, 'in their order')) {
     const rule = rules[window.rule];
     if (rule === undefined || !reaches(rule.level, asked.level)) continue;
     totals.matches[rule.level] = (totals.matches[rule.level] ?? 0) + 1;
@@ -80,6 +80,7 @@ async function sweepFiles(
   const rules = output.rules;
   let shown = 0;
   const take = async (file: string, before: number, swept: SweptPiece): Promise<void> => {
+    const sofar = totals.records;
     totals.records += swept.records;
     totals.unreadable += swept.unreadable;
     for (const { rule: at, line, time, event } of swept.matches) {
@@ -88,7 +89,8 @@ async function sweepFiles(
       totals.matches[rule.level] = (totals.matches[rule.level] ?? 0) + 1;
       output.match(rule, { file, line: before + line }, time, event);
     }
-    for (const { line, ...hit } of swept.hits) hits.push({ ...hit, place: { file, line: before + line } });
+    for (const { line, ...hit } of swept.hits)
+      hits.push({ ...hit, order: sofar + line, place: { file, line: before + line } });
     await output.flush();
     if (process.stderr.isTTY && Date.now() - shown > PROGRESS_MILLISECONDS) {
       shown = Date.now();

@@ -1,10 +1,11 @@
 import type { CorrelationType, CountSign, GroupField } from '../sigma/predicate.js';
 import { makeEvents } from '../wick/tests/events.js';
-import { completedWindows, type Hit } from './windows.js';
+import { completedWindows, type Hit, type SameTime } from './windows.js';
 import { groupReader, outerGroup, usualSubject } from './subject.js';
 
-const hits = (...times: readonly number[]): Hit[] =>
-  times.map((time, seq) => ({ eventId: `h${seq}`, time, seq, referred: 0, value: null }));
+type NamedHit = Hit & { readonly eventId: string };
+const hits = (...times: readonly number[]): NamedHit[] =>
+  times.map((time, order) => ({ eventId: `h${order}`, time, order, referred: 0, value: null }));
 const rule = {
   correlation: 'event_count' as CorrelationType,
   refers: [0],
@@ -12,8 +13,14 @@ const rule = {
   timespan: 10,
   condition: [{ sign: 'gte' as CountSign, count: 3 }],
 };
-const windows = (given: readonly Hit[], more: Partial<typeof rule> = {}): string[][] =>
-  completedWindows(given, { ...rule, ...more }).map((window) => window.hits.map((hit) => hit.eventId));
+const windows = (
+  given: readonly NamedHit[],
+  more: Partial<typeof rule> = {},
+  sameTime: SameTime = 'in their order',
+): string[][] =>
+  completedWindows(given, { ...rule, ...more }, sameTime).map((window) =>
+    window.hits.map((hit) => hit.eventId),
+  );
 
 describe('event_count', () => {
   it('completes at the hit that makes the count, and spends the hits', () => {
@@ -41,9 +48,14 @@ describe('event_count', () => {
 });
 
 describe('values in a window', () => {
-  const valued = (...values: readonly (string | null)[]): Hit[] =>
-    values.map((value, seq) => ({ eventId: `h${seq}`, time: seq, seq, referred: 0, value }));
-  const completes = (correlation: CorrelationType, count: number, given: readonly Hit[], percentile = 50) =>
+  const valued = (...values: readonly (string | null)[]): NamedHit[] =>
+    values.map((value, at) => ({ eventId: `h${at}`, time: at, order: at, referred: 0, value }));
+  const completes = (
+    correlation: CorrelationType,
+    count: number,
+    given: readonly NamedHit[],
+    percentile = 50,
+  ) =>
     windows(given, { correlation, percentile, condition: [{ sign: 'gte', count }] }).map((one) => one.at(-1));
   it.each<[CorrelationType, number, (string | null)[], (string | undefined)[]]>([
     ['value_count', 2, ['a', 'a', null, 'b', 'b'], ['h3']],
@@ -62,10 +74,13 @@ describe('values in a window', () => {
 });
 
 describe('several rules in a window', () => {
-  const of = (...referred: readonly number[]): Hit[] =>
-    referred.map((one, seq) => ({ eventId: `h${seq}`, time: seq, seq, referred: one, value: null }));
-  const temporal = (correlation: 'temporal' | 'temporal_ordered', given: readonly Hit[]) =>
-    windows(given, { correlation, refers: [3, 5, 7], condition: [] });
+  const of = (...referred: readonly number[]): NamedHit[] =>
+    referred.map((one, at) => ({ eventId: `h${at}`, time: at, order: at, referred: one, value: null }));
+  const temporal = (
+    correlation: 'temporal' | 'temporal_ordered',
+    given: readonly NamedHit[],
+    sameTime?: SameTime,
+  ) => windows(given, { correlation, refers: [3, 5, 7], condition: [] }, sameTime);
   it('are all there, in any order', () => {
     expect(temporal('temporal', of(5, 3, 3, 7))).toEqual([['h0', 'h1', 'h2', 'h3']]);
     expect(temporal('temporal', of(5, 5, 3))).toEqual([]);
@@ -73,6 +88,16 @@ describe('several rules in a window', () => {
   it('or follow each other as they are named', () => {
     expect(temporal('temporal_ordered', of(5, 3, 7, 5))).toEqual([]);
     expect(temporal('temporal_ordered', of(5, 3, 7, 5, 7))).toEqual([['h0', 'h1', 'h2', 'h3', 'h4']]);
+  });
+  it('of the same time, as records stand in a file, or in any order where that is not known', () => {
+    const together = of(7, 5, 3).map((hit) => ({ ...hit, time: 1 }));
+    expect(temporal('temporal_ordered', together)).toEqual([]);
+    expect(temporal('temporal_ordered', together, 'in any order')).toEqual([['h0', 'h1', 'h2']]);
+    const half = of(5, 3, 7).map((hit, at) => ({ ...hit, time: Math.min(at, 1) }));
+    expect(temporal('temporal_ordered', half, 'in any order')).toEqual([]);
+    const mixed = of(3, 7, 5).map((hit, at) => ({ ...hit, time: Math.min(at, 1) }));
+    expect(temporal('temporal_ordered', mixed)).toEqual([]);
+    expect(temporal('temporal_ordered', mixed, 'in any order')).toEqual([['h0', 'h1', 'h2']]);
   });
   it('within the span', () => {
     const late = of(3, 5, 7).map((hit, i) => ({ ...hit, time: i * 6 }));

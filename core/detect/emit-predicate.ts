@@ -1,6 +1,6 @@
 import { columnDef, isColumnName } from '../events/columns.js';
 import { formatNetwork } from '../net/network.js';
-import { parsePath } from '../recipes/field-path.js';
+import { parsePath, type FieldPath } from '../recipes/field-path.js';
 import type { Predicate, RefHow, ValueTest } from '../sigma/predicate.js';
 import { toPostgres } from '../text/regex-emit.js';
 import { MANY, ONE, type Wildcard } from '../text/wildcard.js';
@@ -14,16 +14,19 @@ import { column, type SqlWriter } from '../wick/emit-sql/sql-writer.js';
 /** Columns whose values are asked as they are, so that no list has to be opened. */
 const isPlainText = (name: string): boolean => isColumnName(name) && columnDef(name).type === 'text';
 
+/** A path that goes through the lists on its way, and opens the last; `lax` is how jsonpath does that by itself. */
+const listPath = (path: FieldPath): string =>
+  `lax $${path.map((part) => `."${part.replace(/[\\"]/g, '\\$&')}"`).join('')}[*]`;
+
 /** The source's own field of a name: the flat key first, then the path; null for JSON null. */
 function ownField(out: SqlWriter, field: string): string {
   const name = out.param(field, 'text');
   const path = parsePath(field);
-  const flat = `${column('original')} -> ${name}`;
-  const found =
-    path.length === 1
-      ? flat
-      : `CASE WHEN ${column('original')} ? ${name} THEN ${flat} ELSE ${column('original')} #> ${out.param(path, 'text[]')} END`;
-  return `NULLIF(${found}, 'null'::jsonb)`;
+  const own = column('original');
+  const flat = `${own} -> ${name}`;
+  if (path.length === 1) return `NULLIF(${flat}, 'null'::jsonb)`;
+  const nested = `COALESCE(${own} #> ${out.param(path, 'text[]')}, NULLIF(jsonb_path_query_array(${own}, ${out.param(listPath(path), 'jsonpath')}), '[]'::jsonb))`;
+  return `NULLIF(CASE WHEN ${own} ? ${name} THEN ${flat} ELSE ${nested} END, 'null'::jsonb)`;
 }
 
 /** A canonical column as JSON; times are microseconds, as events carry them. */
@@ -99,6 +102,8 @@ function emitReference(out: SqlWriter, field: string, test: ValueTest & { test: 
 
 function emitField(out: SqlWriter, field: string, test: ValueTest): string {
   if (test.test === 'fieldref') return emitReference(out, field, test);
+  // A field is there whatever its list holds, or if that is empty.
+  if (test.test === 'exists') return emitValueTest(out, test, `(${fieldValue(out, field)})`);
   const each = (value: string): string => overElements(value, (v) => emitValueTest(out, test, v));
   if (!isPlainText(field) || (test.test !== 'text' && test.test !== 'regex'))
     return each(fieldValue(out, field));
@@ -127,7 +132,7 @@ export function emitPredicate(out: SqlWriter, predicate: Predicate): string {
     case 'field':
       return emitField(out, predicate.field, predicate.test);
     case 'keyword':
-      return `EXISTS (SELECT 1 FROM wick.leaves(${column('message')}, ${column('raw')}, ${column('original')}) AS u(v) WHERE ${emitTextTest(out, predicate.test, 'u.v')})`;
+      return `EXISTS (SELECT 1 FROM wick.leaves(${column('message')}, ${column('original')}) AS u(v) WHERE ${emitTextTest(out, predicate.test, 'u.v')})`;
     default:
       return unreachable(predicate);
   }

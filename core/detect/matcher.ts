@@ -80,13 +80,13 @@ function overElements(test: SingleTest): SingleTest {
   return (value) => (Array.isArray(value) ? (value as readonly Json[]).some(test) : test(value));
 }
 
-/** Every value of an event, canonical and the source's own, in which keywords are searched. */
+/** The message and every value of the source's own fields, in which keywords are searched. */
 function anyValue(event: Event, test: SingleTest): boolean {
   const walk = (value: Json): boolean => {
     if (Array.isArray(value)) return (value as readonly Json[]).some(walk);
     return isJsonObject(value) ? Object.values(value).some(walk) : test(value);
   };
-  return test(event.message ?? null) || test(event.raw ?? null) || walk(event.original ?? null);
+  return test(event.message ?? null) || walk(event.original ?? null);
 }
 
 /** Compares a field with another of the same event, as texts; lists are met by any pair of their elements. */
@@ -135,7 +135,9 @@ export function compilePredicate(predicate: Predicate, memory = new FieldMemory(
       if (predicate.test.test === 'fieldref')
         return compileReference(predicate.field, predicate.test, memory);
       const slot = memory.slot(predicate.field);
-      const test = overElements(compileValueTest(predicate.test));
+      const one = compileValueTest(predicate.test);
+      // A field is there whatever its list holds, or if that is empty.
+      const test = predicate.test.test === 'exists' ? one : overElements(one);
       if (predicate.test.test !== 'text' || predicate.test.cased) return (event) => test(slot.of(event));
       const fits = wildcardTest(predicate.test.pattern);
       return (event) => {

@@ -9,7 +9,7 @@ import { compileVariants, renamesOf, type LogSourceEntry, type VariantMatcher } 
 import { inOrderOfNeed } from './part-of-pack.js';
 import { RuleIndex } from './rule-index.js';
 import { groupReader, outerGroup, type GroupReader, type Subject } from './subject.js';
-import { completedWindows, type Hit } from './windows.js';
+import { completedWindows, type Hit, type SameTime } from './windows.js';
 
 // Rules over records that were all there before: no store, no order of arrival but that of the files.
 
@@ -117,6 +117,8 @@ function silentOf(rules: readonly Rule[]): ReadonlySet<number> {
 /** A hit with the place of its record. */
 export interface PlacedHit<P> extends SweepHit {
   readonly place: P;
+  /** Of the record, as {@link Hit} has it. */
+  readonly order: Hit['order'];
 }
 
 /** A correlation that completed: its group, and the records of its window, the completing one last. */
@@ -131,19 +133,22 @@ type WindowHit<P> = Hit & { readonly places: readonly P[] };
 
 /**
  * Finds what correlations complete over all hits of a sweep, in the order of their completion.
- * @param hits in the order of the records, which settles equal times
+ * @param hits in any order
  */
-export function sweepWindows<P>(rules: readonly Rule[], hits: readonly PlacedHit<P>[]): SweptWindow<P>[] {
+export function sweepWindows<P>(
+  rules: readonly Rule[],
+  hits: readonly PlacedHit<P>[],
+  sameTime: SameTime,
+): SweptWindow<P>[] {
   const byCorrelation = new Map<number, Map<string, { subject: Subject; hits: WindowHit<P>[] }>>();
-  let seq = 0;
-  const add = (correlation: number, subject: Subject, hit: Omit<WindowHit<P>, 'seq' | 'eventId'>): void => {
+  const add = (correlation: number, subject: Subject, hit: WindowHit<P>): void => {
     const groups =
       byCorrelation.get(correlation) ?? new Map<string, { subject: Subject; hits: WindowHit<P>[] }>();
     byCorrelation.set(correlation, groups);
     const key = JSON.stringify(Object.values(subject.fields));
     const group = groups.get(key) ?? { subject, hits: [] };
     groups.set(key, group);
-    group.hits.push({ ...hit, seq: seq++, eventId: '' });
+    group.hits.push(hit);
   };
   for (const { correlation, group, place, ...hit } of hits)
     add(correlation, { fields: group, text: '' }, { ...hit, places: [place] });
@@ -152,14 +157,16 @@ export function sweepWindows<P>(rules: readonly Rule[], hits: readonly PlacedHit
   for (const at of inOrderOfNeed(rules)) {
     const rule = rules[at];
     if (rule?.type !== 'correlation') continue;
-    const windows: SweptWindow<P>[] = [];
+    const windows: (SweptWindow<P> & Pick<Hit, 'order'>)[] = [];
     for (const { subject, hits: own } of byCorrelation.get(at)?.values() ?? [])
-      for (const { hits: window } of completedWindows(own, rule)) {
-        const time = window.at(-1)?.time ?? 0;
+      for (const { hits: window } of completedWindows(own, rule, sameTime)) {
+        const last = window.at(-1);
+        if (last === undefined) continue;
         windows.push({
           rule: at,
           group: subject.fields,
-          time,
+          time: last.time,
+          order: last.order,
           places: window.flatMap(({ places }) => places),
         });
       }
@@ -171,7 +178,8 @@ export function sweepWindows<P>(rules: readonly Rule[], hits: readonly PlacedHit
         const subject = outerGroup({ fields: window.group, text: '' }, one.groupBy, at);
         if (subject === null) continue;
         const value = one.field === null ? null : (window.group[one.field] ?? null);
-        add(outer, subject, { time: window.time, referred: at, value, places: window.places });
+        const { time, order, places } = window;
+        add(outer, subject, { time, order, referred: at, value, places });
       }
     }
   }

@@ -6,6 +6,8 @@ import type { TimePart } from '../sigma/predicate.js';
 /** Below are seconds since 1970, then milliseconds, then microseconds. */
 const MOST_SECONDS = 1e11;
 const MOST_MILLISECONDS = 1e14;
+/** Years have four digits. */
+const LAST: Instant = Date.UTC(10_000, 0, 1) * 1000;
 
 /** A time as records write it: ISO 8601, or seconds, milliseconds or microseconds since 1970 by their size. */
 export function anyTime(value: Json): Instant | null {
@@ -18,7 +20,7 @@ export function anyTime(value: Json): Instant | null {
     if (plain !== null) return parseInstant(`${plain[1]}T${(plain[2] ?? '').replace(',', '.')}Z`);
   }
   const number = typeof value === 'number' ? value : typeof value === 'string' ? readNumber(value) : null;
-  if (number === null || number < 0) return null;
+  if (number === null || number < 0 || number > LAST) return null;
   if (number < MOST_SECONDS) return Math.round(number * SECOND);
   return Math.round(number < MOST_MILLISECONDS ? number * 1000 : number);
 }

@@ -64,7 +64,7 @@ export function whyMet(predicate: Predicate, event: Event): MetCondition[] {
     case 'keyword': {
       const one: Predicate = predicate;
       const fits = (text: string): boolean => compilePredicate(one)({ id: '', time: 0, message: text });
-      const value = textWith([event.message ?? null, event.original ?? null, event.raw ?? null], fits);
+      const value = textWith([event.message ?? null, event.original ?? null], fits);
       return [{ field: null, value, says: describeTest(predicate.test) }];
     }
     default:

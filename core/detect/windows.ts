@@ -4,10 +4,9 @@ import type { CorrelationRule } from '../sigma/predicate.js';
 
 /** A match that a correlation reckons with. */
 export interface Hit {
-  readonly eventId: string;
   readonly time: Instant;
-  /** Order of arrival, which settles equal times. */
-  readonly seq: number;
+  /** Settles equal times: the place of its record among all, or the id of its event. */
+  readonly order: number | string;
   /** The rule that matched, by its position. */
   readonly referred: number;
   /** What the correlation's field held, as text; null where nothing, or it has none. */
@@ -136,20 +135,47 @@ function figureOf({ correlation, percentile }: Windowed): Figure {
   }
 }
 
+/**
+ * What is known of hits of the same time. Records of a file follow each other; events of a store do not: many sources
+ * tell time in seconds, and what came in first need not have happened first.
+ */
+export type SameTime = 'in their order' | 'in any order';
+
 /** True where hits of all rules follow each other in the order the rules are named. */
-function inOrder(hits: readonly Hit[], refers: readonly number[]): boolean {
+function inOrder(hits: readonly Hit[], refers: readonly number[], sameTime: SameTime): boolean {
   let next = 0;
-  for (const { referred } of hits) if (referred === refers[next]) next++;
+  for (let at = 0; at < hits.length;) {
+    let end = at + 1;
+    if (sameTime === 'in any order') while (hits[end]?.time === hits[at]?.time) end++;
+    const together = new Set(hits.slice(at, end).map(({ referred }) => referred));
+    for (let named = refers[next]; named !== undefined && together.delete(named); named = refers[next])
+      next++;
+    at = end;
+  }
   return next === refers.length;
 }
+
+const byTime =
+  (refers: readonly number[]) =>
+  (a: Hit, b: Hit): number =>
+    a.time - b.time ||
+    (a.order < b.order
+      ? -1
+      : a.order > b.order
+        ? 1
+        : refers.indexOf(a.referred) - refers.indexOf(b.referred));
 
 /**
  * Finds the windows of one group in which a correlation's condition holds: a window slides over event time, its span
  * included, and the hits of one that completes are spent, so that each run of happenings is told once.
  * @param hits of one group, unspent, in any order
  */
-export function completedWindows<H extends Hit>(hits: readonly H[], rule: Windowed): CompletedWindow<H>[] {
-  const sorted = [...hits].sort((a, b) => a.time - b.time || a.seq - b.seq);
+export function completedWindows<H extends Hit>(
+  hits: readonly H[],
+  rule: Windowed,
+  sameTime: SameTime,
+): CompletedWindow<H>[] {
+  const sorted = [...hits].sort(byTime(rule.refers));
   const temporal = rule.correlation === 'temporal' || rule.correlation === 'temporal_ordered';
   const condition =
     temporal && rule.condition.length === 0
@@ -171,7 +197,7 @@ export function completedWindows<H extends Hit>(hits: readonly H[], rule: Window
     const value = figure.value();
     if (value === null || !meetsCounts(condition, value)) continue;
     const window = sorted.slice(begins, at + 1);
-    if (rule.correlation === 'temporal_ordered' && !inOrder(window, rule.refers)) continue;
+    if (rule.correlation === 'temporal_ordered' && !inOrder(window, rule.refers, sameTime)) continue;
     found.push({ hits: window });
     figure = figureOf(rule);
     begins = at + 1;

@@ -9,7 +9,7 @@ import { memoOfText } from '../base/memo.js';
 export type AddressKey = string;
 
 const V4_PART = /^(?:0|[1-9][0-9]{0,2})$/;
-const V6_PART = /^[0-9a-fA-F]{1,4}$/;
+const V6_PART = /^[0-9a-f]{1,4}$/;
 
 function v4Hex(text: string): string | null {
   const parts = text.split('.');
@@ -66,7 +66,8 @@ export function addressKey(text: string): AddressKey | null {
 
 const knownKey = memoOfText((text): AddressKey | null => {
   if (text.includes(':')) {
-    const hex = v6Hex(text);
+    // Capital letters are the same digits: keys compare as texts.
+    const hex = v6Hex(text.toLowerCase());
     return hex === null ? null : '6' + hex;
   }
   const hex = v4Hex(text);

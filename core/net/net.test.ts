@@ -28,6 +28,12 @@ it('orders addresses: IPv4 first, then by number', () => {
   expect([...keys].sort()).toEqual(keys);
 });
 
+it('capital letters of an address are the same digits', () => {
+  const network = parseNetwork('2001:DB8:A::/48');
+  expect(network).toEqual(parseNetwork('2001:db8:a::/48'));
+  expect(network !== null && networkContains(network, addressKey('2001:DB8:a::F') ?? '')).toBe(true);
+});
+
 it('networks ignore host bits and never cross families', () => {
   const network = parseNetwork('10.1.2.3/15');
   if (network === null) throw new Error('This is a network.');

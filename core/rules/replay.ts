@@ -135,7 +135,8 @@ export class Replay {
           if (group === undefined) continue;
           const value = valueOf === null ? null : jsonToText(valueOf(event));
           const { id, time } = event;
-          this.hits.push({ correlation, referred: position, group, time, value, place: { id, time } });
+          const place = { id, time };
+          this.hits.push({ correlation, referred: position, group, time, order: id, value, place });
         }
       }
     }
@@ -144,12 +145,14 @@ export class Replay {
   /** What it came to so far. */
   found(): ReplayMatch[] {
     const { rules, reporting } = this.active;
-    const windows = sweepWindows(rules, this.hits).flatMap(({ rule: position, group, time, places }) => {
-      const rule = rules[position];
-      if (rule === undefined || !reporting.has(position)) return [];
-      const subject = Object.values(group).join(', ');
-      return [{ time, subject, events: places, settings: rule.settings, rule: position }];
-    });
+    const windows = sweepWindows(rules, this.hits, 'in any order').flatMap(
+      ({ rule: position, group, time, places }) => {
+        const rule = rules[position];
+        if (rule === undefined || !reporting.has(position)) return [];
+        const subject = Object.values(group).join(', ');
+        return [{ time, subject, events: places, settings: rule.settings, rule: position }];
+      },
+    );
     return [...this.matches, ...windows];
   }
 }

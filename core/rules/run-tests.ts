@@ -89,9 +89,9 @@ export function runRuleTests(
     test.events.map(eventOf).forEach((event, i) => {
       const swept = sweeper.sweep(event, event.time);
       if (swept.matched.includes(own)) matched++;
-      for (const hit of swept.hits) hits.push({ ...hit, place: i });
+      for (const hit of swept.hits) hits.push({ ...hit, order: i, place: i });
     });
-    const windows = sweepWindows(part, hits).filter(({ rule }) => rule === own);
+    const windows = sweepWindows(part, hits, 'in their order').filter(({ rule }) => rule === own);
     return judge(test, matched + windows.length);
   });
 }

@@ -20,18 +20,21 @@ export interface Context {
   readonly lists: Lists;
 }
 
-/** One named identifier of a detection: a map, a list of maps, or a list of keywords. */
+/** One named identifier of a detection: a map, a keyword, or a list of either, of which one has to hold. */
 export function readIdentifier(value: Json, path: readonly (string | number)[], context: Context): Predicate {
   const { refuse } = context;
   if (isJsonObject(value)) return readMap(value, path, context);
   if (!Array.isArray(value)) return readKeywords([value], plainChain, path, context);
   const items = value as readonly Json[];
   if (items.length === 0) refuse(path, 'the list is empty');
-  if (items.every(isJsonObject))
-    return { op: 'or', parts: items.map((item, i) => readMap(item, [...path, i], context)) };
-  if (items.some((item) => isJsonObject(item) || Array.isArray(item)))
-    refuse(path, 'a list holds either maps or plain values, not both');
-  return readKeywords(items, plainChain, path, context);
+  return combine(
+    false,
+    items.map((item, i) =>
+      isJsonObject(item)
+        ? readMap(item, [...path, i], context)
+        : readKeywords([item], plainChain, [...path, i], context),
+    ),
+  );
 }
 
 function readMap(

@@ -1,18 +1,54 @@
-import { isJsonObject, type Json } from '../base/json.js';
+import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { isColumnName } from '../events/columns.js';
 import type { Event } from '../events/event.js';
-import { fieldReader } from '../recipes/field-path.js';
+import { parsePath, type FieldPath } from '../recipes/field-path.js';
 
 /** Reads a rule's field off an event; null where it has none. */
 export type FieldLookup = (event: Event) => Json;
 
+/** What a path leads to, digits counting a list from 0; undefined where it leads nowhere. */
+function alongPath(fields: JsonObject, path: FieldPath): Json | undefined {
+  let at: Json | undefined = fields;
+  for (const part of path) {
+    if (Array.isArray(at)) at = /^\d+$/.test(part) ? (at as readonly Json[])[Number(part)] : undefined;
+    else at = isJsonObject(at) && Object.hasOwn(at, part) ? at[part] : undefined;
+    if (at === undefined) return undefined;
+  }
+  return at;
+}
+
+const opened = (value: Json): readonly Json[] =>
+  Array.isArray(value) ? (value as readonly Json[]) : [value];
+
+/** What a path leads to where lists of objects stand on the way: a list of what each of them has. */
+function throughLists(fields: JsonObject, path: FieldPath): Json {
+  let at: readonly Json[] = [fields];
+  for (const part of path)
+    at = at
+      .flatMap(opened)
+      .flatMap((one) => (isJsonObject(one) && Object.hasOwn(one, part) ? [one[part] ?? null] : []));
+  const all = at.flatMap(opened);
+  return all.length === 0 ? null : all;
+}
+
+/** Reads one of the source's own fields: a flat key of that name first, then dots for nesting. */
+function ownReader(name: string): (fields: JsonObject) => Json {
+  const path = parsePath(name);
+  if (path.length === 1) return (fields) => (Object.hasOwn(fields, name) ? (fields[name] ?? null) : null);
+  return (fields) => {
+    if (Object.hasOwn(fields, name)) return fields[name] ?? null;
+    const found = alongPath(fields, path);
+    return found === undefined ? throughLists(fields, path) : found;
+  };
+}
+
 /**
  * How a field named in a rule is found: in the source's own fields first (a flat key of that name, then dots
- * for nesting), then among the canonical columns. Where the source keeps an object under the name of a column, its
+ * for nesting, through lists of objects too), then among the canonical columns. Where the source keeps an object under the name of a column, its
  * recipe said what of it is meant, and that is taken.
  */
 export function fieldLookup(field: string): FieldLookup {
-  const inOriginal = fieldReader(field);
+  const inOriginal = ownReader(field);
   const column = isColumnName(field) && field !== 'original' && field !== 'raw' ? field : null;
   return (event) => {
     const original = event.original;

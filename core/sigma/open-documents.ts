@@ -1,4 +1,13 @@
-import { isMap, isNode, isScalar, LineCounter, parseAllDocuments, type Document, type Node } from 'yaml';
+import {
+  isMap,
+  isNode,
+  isScalar,
+  LineCounter,
+  parseAllDocuments,
+  visit,
+  type Document,
+  type Node,
+} from 'yaml';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import type { Refuse } from './detection.js';
 import { SigmaError } from './sigma-error.js';
@@ -35,8 +44,8 @@ function openDocument(document: Document, lineCounter: LineCounter): RawDocument
   let value: Json;
   try {
     value = document.toJS({ maxAliasCount: MOST_ALIASES }) as Json;
-  } catch {
-    throw new SigmaError(line, 'aliases expand too far');
+  } catch (error) {
+    throw aliasError(error, document, contents.get('title'), line, lineAt);
   }
   const refuse: Refuse = (path, message) => {
     throw new SigmaError(lineOf(contents, path, lineAt) ?? line, message);
@@ -53,6 +62,32 @@ function openDocument(document: Document, lineCounter: LineCounter): RawDocument
       return lineAt(node.range[0]) + (node.type === 'BLOCK_LITERAL' || node.type === 'BLOCK_FOLDED' ? 1 : 0);
     },
   };
+}
+
+/** Why the aliases of a document cannot be written out. */
+function aliasError(
+  error: unknown,
+  document: Document,
+  title: unknown,
+  line: number,
+  lineAt: (offset: number) => number,
+): SigmaError {
+  const [, unknown] = /^Unresolved alias.*: (.+)$/.exec(error instanceof Error ? error.message : '') ?? [];
+  const named = typeof title === 'string' ? title : null;
+  if (unknown === undefined) return new SigmaError(line, 'aliases expand too far', named);
+  let at = line;
+  visit(document, {
+    Alias(_, { source, range }) {
+      if (source !== unknown) return undefined;
+      if (range) at = lineAt(range[0]);
+      return visit.BREAK;
+    },
+  });
+  return new SigmaError(
+    at,
+    `the alias *${unknown} stands for nothing: no anchor &${unknown} is before it`,
+    named,
+  );
 }
 
 /** The line of the deepest part of a path that the document has. */

@@ -14,12 +14,22 @@ it('one broken rule leaves the others alone, and is told with its file, line and
     { name: 'two.yml', text: 'title: [' },
     { name: 'empty.yml', text: '# nothing\n' },
     { name: 'three.yml', text: detection('D', '', 's: {a|contain: 1}') },
+    { name: 'four.yml', text: 'title: E\nlogsource: {}\ndetection:\n  s: *nothing\n  condition: s\n' },
   ]);
   expect(rules.map(({ title }) => title)).toEqual(['A', 'C']);
   expect(refused.map(({ file, rule, line }) => [file, rule, line])).toEqual([
     ['two.yml', null, 1],
+    ['four.yml', 'E', 4],
     ['one.yml', 'B', 6],
     ['three.yml', 'D', 3],
+  ]);
+});
+
+it('aliases that would write out too much are refused', () => {
+  const ten = (of: string): string => `[${Array<string>(10).fill(of).join(', ')}]`;
+  const text = `title: Much\nlogsource: {}\ndetection:\n  a: &a ${ten('x')}\n  b: &b ${ten('*a')}\n  c: ${ten('*b')}\n  condition: a\n`;
+  expect(loadPack([{ name: 'a.yml', text }]).refused).toEqual([
+    { file: 'a.yml', rule: 'Much', line: 1, reason: 'aliases expand too far' },
   ]);
 });
 

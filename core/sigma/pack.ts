@@ -69,7 +69,7 @@ export function loadPack(
     let rules = 0;
     for (const document of open(text)) {
       if (document instanceof SigmaError) {
-        refused.push({ file, rule: null, line: document.line, reason: document.message });
+        refused.push({ file, rule: document.title, line: document.line, reason: document.message });
         rules++;
         continue;
       }

@@ -28,6 +28,7 @@ describe('modifiers', () => {
       Image: 'shell.exe',
       At: '2026-11-14T22:07:30Z',
       Port: 8443,
+      Huge: 1e21,
       Lines: 'first\nSecond',
     },
   };
@@ -38,6 +39,9 @@ describe('modifiers', () => {
     ["s: {CommandLine|windash|contains|all: ['-enc', '-quiet']}\ncondition: s", true],
     ["s: {CommandLine|windash|contains|all: ['-enc', '-loud']}\ncondition: s", false],
     ["s: {Path|windash|contains: 'tools-shell'}\ncondition: s", false],
+    ["s: {CommandLine|contains|all|windash: ['-enc', '-quiet']}\ncondition: s", true],
+    ["s: {CommandLine|endswith|windash: '-quiet'}\ncondition: s", true],
+    ["s: {CommandLine|startswith|windash: '-quiet'}\ncondition: s", false],
     ['s: {CommandLine|wide|base64|contains: iex}\ncondition: s', true],
     ['s: {CommandLine|utf16le|base64|contains: iex}\ncondition: s', true],
     ['s: {CommandLine|utf16be|base64|contains: iex}\ncondition: s', false],
@@ -52,6 +56,8 @@ describe('modifiers', () => {
     ['s: {At|minute: [6, 7]}\ncondition: s', true],
     ['s: {At|day: 14, At|week: 46, At|month: 11, At|year: 2026}\ncondition: s', true],
     ['s: {Image|hour: 22}\ncondition: s', false],
+    // No year has so many digits.
+    ['s: {Huge|minute|gte: 0}\ncondition: s', false],
     ['s: {Port|neq: 443}\ncondition: s', true],
     ['s: {Port|neq: [443, 8443]}\ncondition: s', false],
     ['s: {Missing|neq: 1}\ncondition: s', false],
@@ -65,20 +71,21 @@ describe('modifiers', () => {
     ["s: {'|all': [enc, nowhere]}\ncondition: s", false],
   ])('%j', (body, holds) => expect(matches(body, record)).toBe(holds));
 
-  it('expand writes out lists, whose signs are literal', () => {
-    const lists = (name: string) => (name === 'admins' ? ['ines.vaal', 'b*d'] : null);
-    const [rule] = parseRules(detection("s: {user|expand: 'x-%admins%'}\ncondition: s"), lists);
+  const lists = (name: string): readonly string[] | null =>
+    ({ admins: ['ines.vaal', 'b*d'], inside: ['10.0.0.0/8', '2001:db8::/32'] })[name] ?? null;
+  it.each([
+    ["user|expand: 'x-%admins%'", { 'x-ines.vaal': true, 'x-b*d': true, 'x-bad': false, 'x-teo': false }],
+    ["user|contains|expand: '%admins%'", { 'not-ines.vaal-now': true, bd: false }],
+    ["user|cidr|expand: '%inside%'", { '10.3.0.1': true, '2001:DB8::7': true, '192.0.2.1': false }],
+    ["user|expand|cidr: '%inside%'", { '10.3.0.1': true, '192.0.2.1': false }],
+  ])('%s writes out lists, whose signs are literal', (asked, expected) => {
+    const [rule] = parseRules(detection(`s: {${asked}}\ncondition: s`), lists);
     if (rule?.type !== 'detection') throw new Error('This is a detection rule.');
-    const holds = (user: string): boolean => {
+    const holds = Object.keys(expected).map((user) => {
       const [event] = makeEvents([{ time: '2026-11-14', user }]);
-      return event !== undefined && compilePredicate(rule.predicate)(event);
-    };
-    expect([holds('x-ines.vaal'), holds('x-b*d'), holds('x-bad'), holds('x-teo')]).toEqual([
-      true,
-      true,
-      false,
-      false,
-    ]);
+      return [user, event !== undefined && compilePredicate(rule.predicate)(event)];
+    });
+    expect(Object.fromEntries(holds)).toEqual(expected);
   });
 });
 
@@ -106,6 +113,8 @@ describe('detections', () => {
     'flat.key': 'y',
     empty: '',
     nothing: null,
+    none: [],
+    requests: [{ path: '/a', codes: [200, 404], by: { name: 'teo' } }, { path: '/b' }, 'odd'],
   };
   it.each<[string, boolean]>([
     ['s: {EventID: 4688}\ncondition: s', true],
@@ -128,6 +137,14 @@ describe('detections', () => {
     ["s: {empty: ''}\ncondition: s", true],
     ['s: {commandline|exists: true}\ncondition: s', false],
     ['s: {CommandLine|exists: true, missing|exists: false}\ncondition: s', true],
+    ['s: {none|exists: true, list|exists: true}\ncondition: s', true],
+    ['s: {none|exists: false}\ncondition: s', false],
+    ['s: {requests.path: /B}\ncondition: s', true],
+    ['s: {requests.path: /c}\ncondition: s', false],
+    ['s: {requests.codes: 404, requests.by.name: teo}\ncondition: s', true],
+    ['s: {requests.0.path: /a}\ncondition: s', true],
+    ['s: {requests.1.path: /a}\ncondition: s', false],
+    ['s: {requests.missing|exists: true}\ncondition: s', false],
     ["s: {CommandLine|re: 'net\\.exe [A-Z]+'}\ncondition: s", true],
     ["s: {src_ip|cidr: '10.0.0.0/8'}\ncondition: s", true],
     ['s: {EventID|gte: 4688, EventID|lt: 5000}\ncondition: s', true],
@@ -135,6 +152,12 @@ describe('detections', () => {
     ['s: {user: teo.marrash}\ncondition: s', true],
     ['s: [berth admins]\ncondition: s', true],
     ['s: [nowhere, 4688]\ncondition: s', true],
+    ['s: [nowhere, {EventID: 4688}]\ncondition: s', true],
+    ['s: [berth admins, {EventID: 1}]\ncondition: s', true],
+    ['s: [nowhere, {EventID: 1}]\ncondition: s', false],
+    // Names of fields, and what only the line as it came in has, are no values.
+    ['s: [CommandLine]\ncondition: s', false],
+    ["s: ['as it came']\ncondition: s", false],
     ['s: [{EventID: 1}, {EventID: 4688}]\ncondition: s', true],
     ['a: {EventID: 4688}\nb: {user: x}\ncondition: a and not b', true],
     ['a: {EventID: 4688}\nb: {user: x}\ncondition: not a or b', false],
@@ -144,7 +167,14 @@ describe('detections', () => {
     ['sel: {EventID: 4688}\n_hidden: {user: x}\ncondition: all of them', true],
     ['sel: {EventID: 4688}\n_hidden: {user: x}\ncondition: any of them and not _hidden', true],
   ])('%s', (body, expected) => {
-    expect(matches(body, { user: 'teo.marrash', src_ip: '10.0.0.5', original })).toBe(expected);
+    expect(
+      matches(body, {
+        user: 'teo.marrash',
+        src_ip: '10.0.0.5',
+        original,
+        raw: '{"CommandLine": "as it came in"}',
+      }),
+    ).toBe(expected);
   });
 
   it('apply where their log source fits', () => {

@@ -201,7 +201,7 @@ async function count(
   for (const [groupKey, groupHits] of open) {
     const subject = subjects.get(groupKey);
     if (subject === undefined) continue;
-    for (const window of completedWindows(groupHits, counted)) {
+    for (const window of completedWindows(groupHits, counted, 'in any order')) {
       found.push({ subject, window: window.hits.map((hit) => ({ id: hit.eventId, time: hit.time })) });
       spent.push(...window.hits.map((hit) => hit.seq));
     }

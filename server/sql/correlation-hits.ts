@@ -13,6 +13,12 @@ export interface NewHit {
   readonly value: string | null;
 }
 
+/** A hit as it is kept. */
+export interface KeptHit extends Hit {
+  readonly seq: number;
+  readonly eventId: string;
+}
+
 /** Which correlation hits belong to: the rule text and the document in it. */
 export interface CorrelationPlace {
   readonly rule: string;
@@ -65,15 +71,19 @@ export async function openHits(
   groups: readonly string[],
   from: Instant,
   to: Instant,
-): Promise<Map<string, Hit[]>> {
-  const { rows } = await client.query<Hit & { group_key: string }>(
+): Promise<Map<string, KeptHit[]>> {
+  const { rows } = await client.query<Omit<KeptHit, 'order'> & { group_key: string }>(
     `SELECT seq, group_key, "time", replace(event_id::text, '-', '') AS "eventId", referred, value
        FROM correlation_hits
       WHERE rule = $1 AND document = $2 AND NOT spent AND group_key = ANY($3) AND "time" >= $4 AND "time" <= $5`,
     [place.rule, place.document, groups, formatInstant(from), formatInstant(to)],
   );
-  const found = new Map<string, Hit[]>();
-  for (const { group_key: group, ...hit } of rows) found.set(group, [...(found.get(group) ?? []), hit]);
+  const found = new Map<string, KeptHit[]>();
+  for (const { group_key: group, ...hit } of rows) {
+    const kept = found.get(group) ?? [];
+    kept.push({ ...hit, order: hit.eventId });
+    found.set(group, kept);
+  }
   return found;
 }
 

@@ -22,6 +22,10 @@ const field = fc.constantFrom(
   'list',
   'list.0',
   'nested.Some Field',
+  'items.a',
+  'items.b.a',
+  'items.1.b',
+  'address',
   'nowhere',
 );
 const part = fc.tuple(name, fc.nat(4), fc.integer({ min: 1, max: 4 })).map(([text, from, length]) =>
@@ -96,7 +100,10 @@ const item: fc.Arbitrary<Asked> = fc.oneof(
   },
   {
     weight: 1,
-    arbitrary: asked(fc.constantFrom('windash|contains', 'base64offset|contains', 'wide|base64'), text),
+    arbitrary: asked(
+      fc.constantFrom('windash|contains', 'contains|windash', 'base64offset|contains', 'wide|base64'),
+      text,
+    ),
   },
 );
 
@@ -105,7 +112,19 @@ const selection = fc.oneof(
     weight: 5,
     arbitrary: fc.array(item, { minLength: 1, maxLength: 2 }).map((all) => Object.fromEntries(all)),
   },
-  { weight: 1, arbitrary: fc.array(text, { minLength: 1, maxLength: 2 }) },
+  {
+    weight: 1,
+    arbitrary: fc.array(
+      fc.oneof(
+        text,
+        item.map(([of, wanted]) => ({ [of]: wanted })),
+      ),
+      {
+        minLength: 1,
+        maxLength: 2,
+      },
+    ),
+  },
 );
 const condition = fc.constantFrom(
   's',

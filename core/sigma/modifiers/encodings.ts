@@ -92,7 +92,9 @@ const MOST_DASHES = 5;
 export const windash: Modifier = {
   meaning: 'the dash before each option may be any of - / – — ―',
   apply(chain) {
-    requireText(chain, 'windash');
+    // Where in the value the text is looked for may be said before or after.
+    if (chain.kind !== 'text' || chain.part !== null)
+      throw new Error('"windash" cannot follow the modifiers before it');
     if (chain.bytes || chain.encode.length > 0) throw new Error('"windash" stands before other modifiers');
     return { ...chain, encode: [...chain.encode, varyDashes] };
   },

@@ -33,7 +33,7 @@ export const re: Modifier = {
       ...chain,
       kind: 'regex',
       make(value, { flags }) {
-        if (typeof value !== 'string') throw new Error('"re" takes a text');
+        if (typeof value !== 'string') throw new Error('"re" takes a text: put it in quotes');
         return { test: 'regex', regex: parseRegex(flags === '' ? value : `(?${flags})${value}`) };
       },
     };

@@ -1,4 +1,4 @@
-import { requirePlain, type Chain, type Modifier } from './modifier.js';
+import type { Chain, Modifier } from './modifier.js';
 
 /** Texts, and what another field holds, can be looked for at an end or anywhere. */
 function needsText({ kind, bytes, part, before, after }: Chain, name: string): void {
@@ -56,7 +56,9 @@ export const neq: Modifier = {
 export const expand: Modifier = {
   meaning: '%name% stands for every value of the list of that name',
   apply(chain) {
-    requirePlain(chain, 'expand');
+    // Lists hold plain values: written out, before anything is made of them.
+    if (chain.kind === 'regex' || chain.kind === 'fieldref' || chain.encode.length > 0)
+      throw new Error('"expand" cannot follow the modifiers before it');
     return { ...chain, expand: true };
   },
 };

@@ -116,6 +116,11 @@ export const events: fc.Arbitrary<Event[]> = fc
           y: json,
           list: fc.array(json, { maxLength: 2 }),
           nested: fc.record({ 'Some Field': json }),
+          items: fc.array(fc.oneof(fc.record({ a: json, b: json }, { requiredKeys: [] }), scalar), {
+            maxLength: 3,
+          }),
+          // As sources spell them.
+          address: fc.constantFrom(...addresses, '2001:DB8::A', ' 10.0.0.7 ', 'FE80::1'),
         },
         { requiredKeys: [] },
       ),
