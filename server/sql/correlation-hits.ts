@@ -3,19 +3,8 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Hit } from '../../core/detect/windows.js';
 
 /** A match that a correlation counts, with its group. */
-export interface NewHit {
+export interface CorrelationHit extends Hit {
   readonly groupKey: string;
-  readonly eventId: string;
-  readonly time: Instant;
-  /** The rule that matched, by its position in the text. */
-  readonly referred: number;
-  /** What the correlation's field held. */
-  readonly value: string | null;
-}
-
-/** A hit as it is kept. */
-export interface KeptHit extends Hit {
-  readonly seq: number;
   readonly eventId: string;
 }
 
@@ -25,69 +14,84 @@ export interface CorrelationPlace {
   readonly document: number;
 }
 
+export type PlacedHit = CorrelationHit & CorrelationPlace;
+
+/** A hit as it is kept. */
+export interface KeptHit extends CorrelationHit {
+  readonly seq: number;
+}
+
+/** A stretch of time of one group of a correlation, both ends included. */
+export interface GroupStretch extends CorrelationPlace {
+  readonly groupKey: string;
+  readonly from: Instant;
+  readonly to: Instant;
+}
+
 /**
- * Lets one transaction at a time count for a correlation: two batches that each bring half of a window must
+ * Lets one transaction at a time count for each of some correlations: two batches that each bring half of a window must
  * see each other's half.
  */
-export async function lockCorrelation(
+export async function lockCorrelations(
   client: PoolClient,
-  { rule, document }: CorrelationPlace,
+  places: readonly CorrelationPlace[],
 ): Promise<void> {
-  await client.query(`SELECT pg_advisory_xact_lock(hashtextextended('correlation ' || $1 || ' ' || $2, 0))`, [
-    rule,
-    String(document),
-  ]);
+  // In one order everywhere, so that two batches cannot wait for each other.
+  await client.query(
+    `SELECT pg_advisory_xact_lock(key) FROM (
+       SELECT hashtextextended('correlation ' || rule || ' ' || document, 0) AS key
+         FROM unnest($1::text[], $2::int[]) AS c(rule, document) ORDER BY 1 OFFSET 0) AS keys`,
+    [places.map(({ rule }) => rule), places.map(({ document }) => document)],
+  );
 }
 
-/** Adds hits; one that is there already, from the same record sent again, stays one. */
-export async function addHits(
-  client: PoolClient,
-  place: CorrelationPlace,
-  hits: readonly NewHit[],
-): Promise<void> {
-  await client.query(
-    `INSERT INTO correlation_hits (rule, document, group_key, "time", event_id, referred, value)
-     SELECT $1, $2, h.group_key, h.time, h.event_id, h.referred, h.value
-       FROM unnest($3::text[], $4::timestamptz[], $5::uuid[], $6::int[], $7::text[])
-              WITH ORDINALITY AS h(group_key, time, event_id, referred, value, position)
-      ORDER BY h.position
-     ON CONFLICT DO NOTHING`,
+/** The hits that are kept of some groups, each within its stretch; in the order of the groups. */
+export async function openHits(client: PoolClient, groups: readonly GroupStretch[]): Promise<KeptHit[][]> {
+  // Row by row by the index: how many groups there are is not known when the statement is planned.
+  const { rows } = await client.query<Omit<KeptHit, 'order' | 'groupKey'> & { at: number }>(
+    `SELECT g.at::int AS at, h.*
+       FROM unnest($1::uuid[], $2::int[], $3::text[], $4::timestamptz[], $5::timestamptz[])
+              WITH ORDINALITY AS g(rule, document, group_key, since, until, at)
+      CROSS JOIN LATERAL (
+        SELECT seq, "time", replace(event_id::text, '-', '') AS "eventId", referred, value
+          FROM correlation_hits
+         WHERE rule = g.rule AND document = g.document AND group_key = g.group_key
+           AND "time" >= g.since AND "time" <= g.until
+        OFFSET 0) AS h`,
     [
-      place.rule,
-      place.document,
-      hits.map((hit) => hit.groupKey),
-      hits.map((hit) => formatInstant(hit.time)),
-      hits.map((hit) => hit.eventId),
-      hits.map((hit) => hit.referred),
-      hits.map((hit) => hit.value),
+      groups.map(({ rule }) => rule),
+      groups.map(({ document }) => document),
+      groups.map(({ groupKey }) => groupKey),
+      groups.map(({ from }) => formatInstant(from)),
+      groups.map(({ to }) => formatInstant(to)),
     ],
   );
-}
-
-/** The unspent hits of some groups within a stretch of time, both ends included. */
-export async function openHits(
-  client: PoolClient,
-  place: CorrelationPlace,
-  groups: readonly string[],
-  from: Instant,
-  to: Instant,
-): Promise<Map<string, KeptHit[]>> {
-  const { rows } = await client.query<Omit<KeptHit, 'order'> & { group_key: string }>(
-    `SELECT seq, group_key, "time", replace(event_id::text, '-', '') AS "eventId", referred, value
-       FROM correlation_hits
-      WHERE rule = $1 AND document = $2 AND NOT spent AND group_key = ANY($3) AND "time" >= $4 AND "time" <= $5`,
-    [place.rule, place.document, groups, formatInstant(from), formatInstant(to)],
-  );
-  const found = new Map<string, KeptHit[]>();
-  for (const { group_key: group, ...hit } of rows) {
-    const kept = found.get(group) ?? [];
-    kept.push({ ...hit, order: hit.eventId });
-    found.set(group, kept);
-  }
+  const found = groups.map((): KeptHit[] => []);
+  for (const { at, ...hit } of rows)
+    found[at - 1]?.push({ ...hit, order: hit.eventId, groupKey: groups[at - 1]?.groupKey ?? '' });
   return found;
 }
 
-/** Marks hits as spent: they have completed a window. */
-export async function spendHits(client: PoolClient, seqs: readonly number[]): Promise<void> {
-  await client.query('UPDATE correlation_hits SET spent = true WHERE seq = ANY($1)', [seqs]);
+/** Keeps hits that may complete a window later, and drops those that have completed one. */
+export async function keepHits(
+  client: PoolClient,
+  hits: readonly PlacedHit[],
+  spent: readonly number[],
+): Promise<void> {
+  if (spent.length > 0)
+    await client.query('DELETE FROM correlation_hits WHERE seq = ANY($1::bigint[])', [spent]);
+  if (hits.length === 0) return;
+  await client.query(
+    `INSERT INTO correlation_hits (rule, document, group_key, "time", event_id, referred, value)
+     SELECT * FROM unnest($1::uuid[], $2::int[], $3::text[], $4::timestamptz[], $5::uuid[], $6::int[], $7::text[])`,
+    [
+      hits.map(({ rule }) => rule),
+      hits.map(({ document }) => document),
+      hits.map(({ groupKey }) => groupKey),
+      hits.map(({ time }) => formatInstant(time)),
+      hits.map(({ eventId }) => eventId),
+      hits.map(({ referred }) => referred),
+      hits.map(({ value }) => value),
+    ],
+  );
 }
