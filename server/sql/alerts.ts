@@ -118,18 +118,18 @@ export async function gatherAlerts(client: PoolClient, found: readonly AlertMatc
     ),
   );
   const ids = new Map(rows.map((row) => [nameOf(row), row.id]));
-  const evidence = sorted.flatMap((match) =>
-    match.events.map((event) => ({
-      alert: ids.get(nameOf(match)),
-      id: event.id,
-      time: formatInstant(event.time),
-    })),
-  );
+  const evidence = sorted.flatMap((match) => {
+    const alert = ids.get(nameOf(match));
+    return alert === undefined ? [] : match.events.map(({ id, time }) => ({ alert, id, time }));
+  });
   await client.query(
     `INSERT INTO alert_events (alert, event_id, event_time)
-     SELECT e.alert, e.id, e.time FROM jsonb_to_recordset($1) AS e(alert bigint, id uuid, time timestamptz)
-     ON CONFLICT DO NOTHING`,
-    [JSON.stringify(evidence)],
+     SELECT * FROM unnest($1::bigint[], $2::uuid[], $3::timestamptz[]) ON CONFLICT DO NOTHING`,
+    [
+      evidence.map(({ alert }) => alert),
+      evidence.map(({ id }) => id),
+      evidence.map(({ time }) => formatInstant(time)),
+    ],
   );
   return [...new Set(rows.map((row) => row.id))];
 }

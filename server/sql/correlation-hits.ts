@@ -1,6 +1,7 @@
 import type { PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Hit } from '../../core/detect/windows.js';
+import { copyLines, copyText } from '../store/copy.js';
 
 /** A match that a correlation counts, with its group. */
 export interface CorrelationHit extends Hit {
@@ -80,18 +81,19 @@ export async function keepHits(
 ): Promise<void> {
   if (spent.length > 0)
     await client.query('DELETE FROM correlation_hits WHERE seq = ANY($1::bigint[])', [spent]);
-  if (hits.length === 0) return;
-  await client.query(
-    `INSERT INTO correlation_hits (rule, document, group_key, "time", event_id, referred, value)
-     SELECT * FROM unnest($1::uuid[], $2::int[], $3::text[], $4::timestamptz[], $5::uuid[], $6::int[], $7::text[])`,
-    [
-      hits.map(({ rule }) => rule),
-      hits.map(({ document }) => document),
-      hits.map(({ groupKey }) => groupKey),
-      hits.map(({ time }) => formatInstant(time)),
-      hits.map(({ eventId }) => eventId),
-      hits.map(({ referred }) => referred),
-      hits.map(({ value }) => value),
-    ],
-  );
+  if (hits.length > 0) await copyLines(client, COPY_HITS, hits.map(copyLine));
 }
+
+const COPY_HITS =
+  'COPY correlation_hits (rule, document, group_key, "time", event_id, referred, value) FROM STDIN';
+
+const copyLine = ({ rule, document, groupKey, time, eventId, referred, value }: PlacedHit): string =>
+  `${[
+    rule,
+    document,
+    copyText(groupKey),
+    formatInstant(time),
+    eventId,
+    referred,
+    value === null ? '\\N' : copyText(value),
+  ].join('\t')}\n`;

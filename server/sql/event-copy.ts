@@ -3,6 +3,7 @@ import { formatInstant } from '../../core/base/instant.js';
 import { textsBeyondRaw } from '../../core/events/beyond-raw.js';
 import { columnDef, columnNames, type ColumnType } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
+import { copyText } from '../store/copy.js';
 
 /** An event together with what only the store knows of it. */
 export interface StoredEvent {
@@ -19,14 +20,6 @@ const quoted = columnNames.map((name) => `"${name}"`).join(', ');
 
 /** Opens a COPY of events in the text format. */
 export const COPY_EVENTS = `COPY events (${quoted}, recipe_version, batch, beyond) FROM STDIN`;
-
-const ESCAPES: Readonly<Record<string, string>> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' };
-
-/** A value in COPY's text format (PostgreSQL manual, COPY, 'Text Format'). NUL cannot be stored and becomes U+FFFD. */
-function copyText(text: string): string {
-  const clean = text.includes('\0') ? text.replaceAll('\0', '\ufffd') : text;
-  return /[\\\t\n\r]/.test(clean) ? clean.replace(/[\\\t\n\r]/g, (sign) => ESCAPES[sign] ?? sign) : clean;
-}
 
 const arrayLiteral = (items: readonly string[]): string =>
   `{${items.map((item) => `"${item.replace(/[\\"]/g, '\\$&')}"`).join(',')}}`;

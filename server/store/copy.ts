@@ -6,6 +6,14 @@ import { from as copyFrom } from 'pg-copy-streams';
 /** Bytes gathered before they are handed to the connection. */
 const CHUNK = 1 << 16;
 
+const ESCAPES: Readonly<Record<string, string>> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' };
+
+/** A text as a value in COPY's text format (PostgreSQL manual, COPY, 'Text Format'). NUL cannot be stored and becomes U+FFFD. */
+export function copyText(text: string): string {
+  const clean = text.includes('\0') ? text.replaceAll('\0', '\ufffd') : text;
+  return /[\\\t\n\r]/.test(clean) ? clean.replace(/[\\\t\n\r]/g, (sign) => ESCAPES[sign] ?? sign) : clean;
+}
+
 /** Streams lines into a COPY statement on a connection; waits when the connection is behind. */
 export async function copyLines(
   client: ClientBase,
