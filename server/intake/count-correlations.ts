@@ -1,10 +1,10 @@
 import type { PoolClient } from 'pg';
-import type { Instant } from '../../core/base/instant.js';
 import type { ActiveRules } from '../../core/detect/active-rules.js';
 import { groupReader, outerGroup, type Subject } from '../../core/detect/subject.js';
 import { completedWindows } from '../../core/detect/windows.js';
 import type { Event } from '../../core/events/event.js';
 import { renamedLookup } from '../../core/sigma/field-lookup.js';
+import type { EventAt } from '../../core/rules/replay.js';
 import type { CorrelationRule } from '../../core/sigma/predicate.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import {
@@ -20,7 +20,7 @@ import {
 /** A window that a correlation completed: its group, and its events, the completing one last. */
 export interface Completed {
   readonly subject: Subject;
-  readonly window: readonly { readonly id: string; readonly time: Instant }[];
+  readonly window: readonly EventAt[];
 }
 
 /** What a correlation completed, by its position among the rules. */
@@ -82,6 +82,9 @@ function inRounds(correlations: Correlations): Correlations[] {
   return rounds;
 }
 
+/** Of the events of a window so many are kept for what rests on it, the newest. */
+const MOST_EVENTS = 1000;
+
 const groupKeyOf = (subject: Subject): string => JSON.stringify(Object.values(subject.fields));
 
 /** A rule that a correlation rests on: its position, and its place among those that are named. */
@@ -105,7 +108,8 @@ function hitsOfEvents(
     if (subject === null) return [];
     const value = jsonToText(valueOf(event));
     const { id, time } = event;
-    return [{ groupKey: groupKeyOf(subject), subject, eventId: id, order: id, time, referred: at, value }];
+    const groupKey = groupKeyOf(subject);
+    return [{ groupKey, subject, eventId: id, order: id, time, referred: at, value, window: null }];
   });
 }
 
@@ -121,7 +125,8 @@ function hitsOfCompleted(
     if (subject === null || last === undefined) return [];
     const value = rule.field === null ? null : (inner.fields[rule.field] ?? null);
     const { id, time } = last;
-    return [{ groupKey: groupKeyOf(subject), subject, eventId: id, order: id, time, referred: at, value }];
+    const [groupKey, events] = [groupKeyOf(subject), window.slice(-MOST_EVENTS)];
+    return [{ groupKey, subject, eventId: id, order: id, time, referred: at, value, window: events }];
   });
 }
 
@@ -131,6 +136,9 @@ interface Group extends GroupStretch {
   readonly subject: Subject;
   readonly hits: GroupedHit[];
 }
+
+const eventsOf = ({ window, eventId, time }: CorrelationHit): readonly EventAt[] =>
+  window ?? [{ id: eventId, time }];
 
 /** Puts hits beside those that are open and finds the windows they complete; what completes none is kept. */
 async function count(client: PoolClient, brought: readonly Brought[]): Promise<CompletedOf[]> {
@@ -147,7 +155,7 @@ async function count(client: PoolClient, brought: readonly Brought[]): Promise<C
     const counted = { ...of.rule, refers: of.rule.refers.map((_, at) => at) };
     const used = new Set<CorrelationHit>();
     for (const { hits: window } of completedWindows([...(open[i] ?? []), ...hits], counted, 'in any order')) {
-      found.get(of)?.push({ subject, window: window.map(({ eventId, time }) => ({ id: eventId, time })) });
+      found.get(of)?.push({ subject, window: window.flatMap(eventsOf) });
       for (const hit of window) used.add(hit);
     }
     for (const hit of open[i] ?? []) if (used.has(hit)) spent.push(hit.seq);

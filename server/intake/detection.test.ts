@@ -255,6 +255,11 @@ describe('correlations of every kind, live', () => {
     expect(await brief()).toEqual([]);
     await send(server, 'harbour-id', [denied(600, 'bad_secret'), denied(601, 'bad_secret')].join('\n'));
     expect(await brief()).toEqual([['Two bursts', 'teo.marrash', 1]]);
+    // What completed the first burst is evidence as much as what completed the second.
+    const { rows } = await server.database.pool.query<{ time: number }>(
+      'SELECT event_time AS "time" FROM alert_events ORDER BY event_time',
+    );
+    expect(rows.map(({ time }) => time)).toEqual([0, 1, 600, 601].map((s) => Date.parse(at(s)) * 1000));
   });
 
   it('a filter leaves out what it names, and a list stands for its values as they are now', async () => {

@@ -146,7 +146,12 @@ it('an id that changes takes the evidence of alerts along, and one that is taken
     `WITH r AS (INSERT INTO rules (title, level, text) VALUES ('t', 'low', '') RETURNING id),
           a AS (INSERT INTO alerts (rule, document, rule_version, title, level, subject, subject_fields, key, matches, first_event, last_event)
                 SELECT id, 0, 1, 't', 'low', 's', '{}', 's', 1, now(), now() FROM r RETURNING id),
-          m AS (INSERT INTO rule_marks SELECT r.id, 0, e.id, e."time", 's' FROM r, events e WHERE e."user" = 'teo.marrash')
+          m AS (INSERT INTO rule_marks SELECT r.id, 0, e.id, e."time", 's' FROM r, events e WHERE e."user" = 'teo.marrash'),
+          h AS (INSERT INTO correlation_hits (rule, document, group_key, "time", event_id, events)
+                SELECT r.id, 0, 'g', e."time", e.id, jsonb_build_array(
+                         jsonb_build_object('id', 'ffffffffffffffffffffffffffffffff', 'time', 1),
+                         jsonb_build_object('id', replace(e.id::text, '-', ''), 'time', (extract(epoch FROM e."time") * 1000000)::int8))
+                  FROM r, events e WHERE e."user" = 'teo.marrash')
      INSERT INTO alert_events SELECT a.id, e.id, e."time" FROM a, events e WHERE e."user" = 'teo.marrash'`,
   );
   await saveNext({ id: 'actor.login' });
@@ -161,6 +166,13 @@ it('an id that changes takes the evidence of alerts along, and one that is taken
     'SELECT e."user" FROM rule_marks m JOIN events e ON e.id = m.event_id',
   );
   expect(marked.rows).toEqual(rows);
+  // What a correlation counted, and the window of one that completed, in their order.
+  const counted = await server.database.pool.query(
+    `SELECT e."user", h.events->0->>'id' AS first, (h.events->1->>'id')::uuid = e.id AS "second",
+            (h.events->1->>'time')::int8 = (extract(epoch FROM e."time") * 1000000)::int8 AS "when"
+       FROM correlation_hits h JOIN events e ON e.id = h.event_id`,
+  );
+  expect(counted.rows).toEqual([{ user: 'teo.marrash', first: 'f'.repeat(32), second: true, when: true }]);
   await saveNext({ id: 'client.address' });
   await begin();
   await work();

@@ -1,12 +1,15 @@
 import type { PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Hit } from '../../core/detect/windows.js';
+import type { EventAt } from '../../core/rules/replay.js';
 import { copyLines, copyText } from '../store/copy.js';
 
 /** A match that a correlation counts, with its group. */
 export interface CorrelationHit extends Hit {
   readonly groupKey: string;
   readonly eventId: string;
+  /** The events of the window where it is a correlation that completed, the completing one last; else null. */
+  readonly window: readonly EventAt[] | null;
 }
 
 /** Which correlation hits belong to: the rule text and the document in it. */
@@ -54,7 +57,7 @@ export async function openHits(client: PoolClient, groups: readonly GroupStretch
        FROM unnest($1::uuid[], $2::int[], $3::text[], $4::timestamptz[], $5::timestamptz[])
               WITH ORDINALITY AS g(rule, document, group_key, since, until, at)
       CROSS JOIN LATERAL (
-        SELECT seq, "time", replace(event_id::text, '-', '') AS "eventId", referred, value
+        SELECT seq, "time", replace(event_id::text, '-', '') AS "eventId", referred, value, events AS "window"
           FROM correlation_hits
          WHERE rule = g.rule AND document = g.document AND group_key = g.group_key
            AND "time" >= g.since AND "time" <= g.until
@@ -85,9 +88,9 @@ export async function keepHits(
 }
 
 const COPY_HITS =
-  'COPY correlation_hits (rule, document, group_key, "time", event_id, referred, value) FROM STDIN';
+  'COPY correlation_hits (rule, document, group_key, "time", event_id, referred, value, events) FROM STDIN';
 
-const copyLine = ({ rule, document, groupKey, time, eventId, referred, value }: PlacedHit): string =>
+const copyLine = ({ rule, document, groupKey, time, eventId, referred, value, window }: PlacedHit): string =>
   `${[
     rule,
     document,
@@ -96,4 +99,5 @@ const copyLine = ({ rule, document, groupKey, time, eventId, referred, value }: 
     eventId,
     referred,
     value === null ? '\\N' : copyText(value),
+    window === null ? '\\N' : copyText(JSON.stringify(window)),
   ].join('\t')}\n`;

@@ -164,4 +164,12 @@ async function moveEvidence(client: PoolClient): Promise<void> {
     `UPDATE correlation_hits h SET event_id = n.id, "time" = n."time" FROM reread_events n
       WHERE h.event_id = n.was AND (h.event_id, h."time") IS DISTINCT FROM (n.id, n."time")`,
   );
+  await client.query(
+    `UPDATE correlation_hits h SET events = (
+       SELECT jsonb_agg(CASE WHEN n.id IS NULL THEN e.event ELSE jsonb_build_object(
+                'id', replace(n.id::text, '-', ''), 'time', (extract(epoch FROM n."time") * 1000000)::int8) END ORDER BY e.at)
+         FROM jsonb_array_elements(h.events) WITH ORDINALITY AS e(event, at)
+         LEFT JOIN reread_events n ON n.was = (e.event ->> 'id')::uuid)
+      WHERE h.events IS NOT NULL`,
+  );
 }
