@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useMemo, useState, type JSX } from 'react';
 import { Form } from 'react-bootstrap';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { severities } from '../../../core/events/kinds.js';
 import type { AlertChange, AlertList } from '../../../core/wire/alerts.js';
 import { askJson } from '../../api/client.js';
@@ -147,7 +147,7 @@ export function AlertsPage(): JSX.Element {
             {list.data !== undefined &&
               (tab === 'settled'
                 ? `${foundOf(list.data)} settled`
-                : `${foundOf(list.data)} ${tab === 'mine' ? 'with you' : 'open'}, ${count(list.data.unread)} unread`)}
+                : `${foundOf(list.data)} ${tab === 'mine' ? 'with you' : 'open'}${filtered ? '; in all' : ','} ${count(list.data.unread)} unread`)}
           </span>
         </div>
         <div className="inset d-flex gap-3 align-items-center pb-1">
@@ -257,11 +257,16 @@ export function AlertsPage(): JSX.Element {
                   : 'Nothing is settled yet'
             }
           >
-            {tab === 'open'
-              ? 'No rule that is on has matched, or all its alerts are settled.'
-              : tab === 'mine'
-                ? 'Take one of those that wait with T.'
-                : 'Alerts come here once someone has said what they turned out to be.'}
+            {tab === 'open' ? (
+              <>
+                No rule that is on has matched, or all its alerts are settled.{' '}
+                <Link to={`/rules${beamSearch(parameters)}`}>See the rules</Link>
+              </>
+            ) : tab === 'mine' ? (
+              'Take one of those that wait with T.'
+            ) : (
+              'Alerts come here once someone has said what they turned out to be.'
+            )}
           </Empty>
         )}
         {alerts.length > 0 && (
@@ -320,7 +325,9 @@ export function AlertsPage(): JSX.Element {
       </section>
       {openId === undefined ? (
         <section className="sheet" aria-label="Alert">
-          <Empty title="No alert is open">Choose one from the queue.</Empty>
+          <Empty title="No alert is open">
+            {listed.length === 0 ? 'There is none in the queue to choose.' : 'Choose one from the queue.'}
+          </Empty>
         </section>
       ) : (
         <AlertDetailSheet

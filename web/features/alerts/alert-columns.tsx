@@ -69,7 +69,7 @@ export const alertColumns = (
   {
     id: 'matches',
     head: 'matches',
-    width: 74,
+    width: 66,
     numeric: true,
     value: ({ matches }) => matches,
     cell: ({ matches }) => count(matches),
@@ -77,7 +77,7 @@ export const alertColumns = (
   {
     id: 'last',
     head: 'first to last',
-    width: 124,
+    width: 122,
     value: ({ lastEvent }) => lastEvent,
     cell: ({ firstEvent, lastEvent, spark }) => (
       <span title={`${showTime(firstEvent, zone, 'log')} to ${showTime(lastEvent, zone, 'log')} ${zone}`}>
@@ -97,7 +97,7 @@ export const alertColumns = (
   {
     id: 'state',
     head: 'state',
-    width: 106,
+    width: 94,
     className: () => 'cut',
     value: ({ state, verdict }) => (state === 'settled' ? (verdict ?? state) : state),
     cell: ({ state, verdict, owner, created }) =>

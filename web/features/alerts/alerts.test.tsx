@@ -118,9 +118,19 @@ describe('the queue', () => {
     fireEvent.change(screen.getByLabelText('Severity'), { target: { value: 'critical' } });
     fireEvent.change(screen.getByLabelText('Find an alert'), { target: { value: 'teo' } });
     expect(address()).toContain('level=critical&find=teo');
+    expect(await screen.findByText(/open; in all 1 unread/)).toBeTruthy();
     await waitFor(() =>
       expect(api.asked.some(({ path }) => path === '/alerts?state=open&level=critical&find=teo')).toBe(true),
     );
+  });
+
+  it('where nothing waits it leads to the rules', async () => {
+    fakeApi({ ...answers, 'GET /alerts?state=open': { alerts: [], found: 0, unread: 0 } });
+    show(<AlertsPage />, page);
+    expect((await screen.findByRole('link', { name: 'See the rules' })).getAttribute('href')).toContain(
+      '/rules',
+    );
+    expect(screen.getByText('There is none in the queue to choose.')).toBeTruthy();
   });
 
   it('a refused change is told beside the alert', async () => {

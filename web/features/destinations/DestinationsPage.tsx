@@ -95,8 +95,14 @@ export function DestinationsPage(): JSX.Element {
         {found.isError && <Failed title="They cannot be shown">{found.error.message}</Failed>}
         {found.data !== undefined && all.length === 0 && (
           <Empty title="No destinations yet">
-            A rule names one under “lamp: actions:”, as in chat: watch-room. Someone who administers this sets
-            it up.
+            A rule names one under “lamp: actions:”, as in chat: watch-room.{' '}
+            {mayChange ? (
+              <button type="button" className="link" onClick={() => setOpen('')}>
+                Set the first one up
+              </button>
+            ) : (
+              'Someone who administers this sets it up.'
+            )}
           </Empty>
         )}
         <div className="scrolls">
