@@ -186,7 +186,7 @@ export function CaseSheet({
       </div>
       <div className="sheet-foot">
         <span>
-          {count(pinned.length)} pinned, {count(notes.length)} notes
+          {count(pinned.length)} pinned, {count(notes.length)} {notes.length === 1 ? 'note' : 'notes'}
         </span>
         <span className="grow" />
         <CurlLink path={`/cases/${id}`} />
