@@ -6,17 +6,6 @@ import { parsePath, type FieldPath } from '../recipes/field-path.js';
 /** Reads a rule's field off an event; null where it has none. */
 export type FieldLookup = (event: Event) => Json;
 
-/** What a path leads to, digits counting a list from 0; undefined where it leads nowhere. */
-function alongPath(fields: JsonObject, path: FieldPath): Json | undefined {
-  let at: Json | undefined = fields;
-  for (const part of path) {
-    if (Array.isArray(at)) at = /^\d+$/.test(part) ? (at as readonly Json[])[Number(part)] : undefined;
-    else at = isJsonObject(at) && Object.hasOwn(at, part) ? at[part] : undefined;
-    if (at === undefined) return undefined;
-  }
-  return at;
-}
-
 const opened = (value: Json): readonly Json[] =>
   Array.isArray(value) ? (value as readonly Json[]) : [value];
 
@@ -31,14 +20,22 @@ function throughLists(fields: JsonObject, path: FieldPath): Json {
   return all.length === 0 ? null : all;
 }
 
-/** Reads one of the source's own fields: a flat key of that name first, then dots for nesting. */
+/** Reads one of the source's own fields: a flat key of that name first, then dots, digits counting a list from 0. */
 function ownReader(name: string): (fields: JsonObject) => Json {
   const path = parsePath(name);
   if (path.length === 1) return (fields) => (Object.hasOwn(fields, name) ? (fields[name] ?? null) : null);
   return (fields) => {
     if (Object.hasOwn(fields, name)) return fields[name] ?? null;
-    const found = alongPath(fields, path);
-    return found === undefined ? throughLists(fields, path) : found;
+    let at: Json | undefined = fields;
+    let lists = false;
+    for (const part of path) {
+      if (Array.isArray(at)) {
+        lists = true;
+        at = /^\d+$/.test(part) ? (at as readonly Json[])[Number(part)] : undefined;
+      } else at = isJsonObject(at) && Object.hasOwn(at, part) ? at[part] : undefined;
+      if (at === undefined) return lists ? throughLists(fields, path) : null;
+    }
+    return at;
   };
 }
 
