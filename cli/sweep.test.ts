@@ -190,6 +190,10 @@ it('searches without rules', async () => {
     );
   expect(await titles('--find', '/ENC a')).toEqual(['find: /ENC a 1']);
   expect(await titles('--matching', 'shell .enc')).toEqual(['matching: shell .enc 1']);
+  // The record as it stands in the file, which rules do not look at.
+  expect(await titles('--matching', '"CommandLine": ?"shell')).toEqual([
+    'matching: "CommandLine": ?"shell 1',
+  ]);
   const coded = file('coded.jsonl', '{"EventID":4104}\n{"EventID":"4104"}\n{"EventID":41040}\n');
   expect((await sweep('--events', coded, '--code', '4104')).lines.map(({ line }) => line)).toEqual([1, 2]);
 });

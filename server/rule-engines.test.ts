@@ -77,3 +77,25 @@ test('a rule matches the same events at intake, as SQL and in memory', async () 
   // Rules that never match would prove nothing.
   expect(matched).toBeGreaterThan(RUNS / 10);
 }, 600_000);
+
+test('a search of the record as it came in finds the same, too', async () => {
+  const [rule] = parseRules(
+    "title: Searched\nlogsource: {}\ndetection: {s: {'|re': '[0-9]'}, condition: s}\n",
+  );
+  if (rule?.type !== 'detection' || rule.predicate.op !== 'keyword') throw new Error('This is a keyword.');
+  const searched: DetectionRule = { ...rule, predicate: { ...rule.predicate, record: true } };
+  let more = 0;
+  await fc.assert(
+    fc.asyncProperty(events, async (stored) => {
+      await database.pool.query(
+        'TRUNCATE events, event_hours, operation_hours, user_days, lag_hours, sightings',
+      );
+      await storeEvents(database.pool, stored);
+      const { streaming, inMemory, sql } = await allWays(searched, stored);
+      expect([inMemory, sql]).toEqual([streaming, streaming]);
+      more += (streaming?.length ?? 0) - ((await allWays(rule, stored)).streaming?.length ?? 0);
+    }),
+    { numRuns: 12, endOnFailure: true },
+  );
+  expect(more).toBeGreaterThan(0);
+}, 120_000);

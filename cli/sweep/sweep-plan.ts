@@ -58,11 +58,12 @@ function predicateOf({ how, what }: Search): Predicate {
       const literal = what.toLowerCase().replace(/[*?]|\\(?=[*?\\])/g, '\\$&');
       return {
         op: 'keyword',
+        record: true,
         test: { test: 'text', pattern: sigmaPattern(literal, true, true), cased: false },
       };
     }
     case 'matching':
-      return { op: 'keyword', test: { test: 'regex', regex: parseRegex(what) } };
+      return { op: 'keyword', record: true, test: { test: 'regex', regex: parseRegex(what) } };
     case 'code':
       return {
         op: 'or',

@@ -131,8 +131,12 @@ export function emitPredicate(out: SqlWriter, predicate: Predicate): string {
       return `NOT COALESCE(${emitPredicate(out, predicate.part)}, FALSE)`;
     case 'field':
       return emitField(out, predicate.field, predicate.test);
-    case 'keyword':
-      return `EXISTS (SELECT 1 FROM wick.leaves(${column('message')}, ${column('original')}) AS u(v) WHERE ${emitTextTest(out, predicate.test, 'u.v')})`;
+    case 'keyword': {
+      const found = `EXISTS (SELECT 1 FROM wick.leaves(${column('message')}, ${column('original')}) AS u(v) WHERE ${emitTextTest(out, predicate.test, 'u.v')})`;
+      return predicate.record === true
+        ? `(${found} OR ${emitTextTest(out, predicate.test, column('raw'))})`
+        : found;
+    }
     default:
       return unreachable(predicate);
   }

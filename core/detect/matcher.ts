@@ -149,7 +149,9 @@ export function compilePredicate(predicate: Predicate, memory = new FieldMemory(
     }
     case 'keyword': {
       const test = compileValueTest(predicate.test);
-      return (event) => anyValue(event, test);
+      return predicate.record === true
+        ? (event) => anyValue(event, test) || test(event.raw ?? null)
+        : (event) => anyValue(event, test);
     }
     default:
       return unreachable(predicate);

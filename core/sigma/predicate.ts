@@ -31,8 +31,12 @@ export type Predicate =
   | { readonly op: 'and' | 'or'; readonly parts: readonly Predicate[] }
   | { readonly op: 'not'; readonly part: Predicate }
   | { readonly op: 'field'; readonly field: string; readonly test: ValueTest }
-  /** A text anywhere in the message and all fields. */
-  | { readonly op: 'keyword'; readonly test: ValueTest & { test: 'text' | 'regex' } };
+  /** A text anywhere in the message and all fields; where it is searched for, in the record as it came in as well. */
+  | {
+      readonly op: 'keyword';
+      readonly test: ValueTest & { test: 'text' | 'regex' };
+      readonly record?: true;
+    };
 
 /** Where a rule applies; what it does not name does not restrict. */
 export interface LogSource {

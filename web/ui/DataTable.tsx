@@ -3,7 +3,7 @@ import { Dropdown, Form } from 'react-bootstrap';
 import { csvLine } from '../../core/output/csv.js';
 import type { DataTable as Table, TableColumn } from './data-table.js';
 
-interface Lead<Row> {
+export interface Lead<Row> {
   readonly label: string;
   readonly width: number;
   readonly head?: ReactNode;

@@ -2,6 +2,7 @@ import { act, fireEvent, render, screen } from '@testing-library/react';
 import { StrictMode } from 'react';
 import { ago, count, showTime, span } from './format.js';
 import { Outcome, Severity } from './Glyphs.js';
+import { Tabs } from './Tabs.js';
 import { roundTop, Timeline, type Brush } from './Timeline.js';
 import { timeTicks } from './time-ticks.js';
 import { useKeys } from './use-keys.js';
@@ -130,5 +131,29 @@ describe('keys', () => {
     press('j', screen.getByLabelText('field'));
     act(() => void fireEvent.keyDown(window, { key: 'j', ctrlKey: true }));
     expect(pressed.mock.calls.map(([key]) => key as string)).toEqual(['j', 'g h', 'h']);
+  });
+});
+
+describe('tabs', () => {
+  it('are chosen by click, and walked by left and right around the ends', () => {
+    const asked: string[] = [];
+    const names = ['one', 'two', 'three'] as const;
+    render(
+      <Tabs
+        label="Numbers"
+        names={names}
+        chosen="one"
+        onChoose={(name) => asked.push(name)}
+        show={(name) => name.toUpperCase()}
+      />,
+    );
+    expect(screen.getByRole('tab', { name: 'ONE' }).getAttribute('aria-selected')).toBe('true');
+    fireEvent.click(screen.getByRole('tab', { name: 'THREE' }));
+    const list = screen.getByRole('tablist', { name: 'Numbers' });
+    fireEvent.keyDown(list, { key: 'ArrowRight' });
+    expect(document.activeElement).toBe(screen.getByRole('tab', { name: 'TWO' }));
+    fireEvent.keyDown(list, { key: 'ArrowLeft' });
+    fireEvent.keyDown(list, { key: 'j' });
+    expect(asked).toEqual(['three', 'two', 'three']);
   });
 });

@@ -10,8 +10,10 @@ import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { PinToCase } from '../../cases/PinToCase.js';
+import { choiceLead } from '../../ui/choice-lead.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { useDataTable } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
@@ -151,19 +153,14 @@ export function AlertsPage(): JSX.Element {
           </span>
         </div>
         <div className="inset d-flex gap-3 align-items-center pb-1">
-          <div className="tabs grow" role="tablist" aria-label="Alerts">
-            {(Object.keys(tabs) as Tab[]).map((name) => (
-              <button
-                key={name}
-                type="button"
-                role="tab"
-                aria-selected={tab === name}
-                onClick={() => put('state', name)}
-              >
-                {tabs[name]}
-              </button>
-            ))}
-          </div>
+          <Tabs
+            className="grow"
+            label="Alerts"
+            names={Object.keys(tabs) as Tab[]}
+            chosen={tab}
+            onChoose={(name) => put('state', name)}
+            show={(name) => tabs[name]}
+          />
           <Form.Control
             size="sm"
             style={{ width: 140 }}
@@ -278,30 +275,13 @@ export function AlertsPage(): JSX.Element {
               onOpen={open}
               lead={
                 mayChange
-                  ? {
-                      label: 'chosen',
-                      width: 34,
-                      head: (
-                        <Form.Check
-                          aria-label="Choose all that are shown"
-                          checked={many.length === alerts.length}
-                          onChange={() =>
-                            setChosen(
-                              many.length === alerts.length
-                                ? new Set()
-                                : new Set(alerts.map((one) => one.id)),
-                            )
-                          }
-                        />
-                      ),
-                      cell: (alert) => (
-                        <Form.Check
-                          aria-label={`Choose ${alert.title}, ${alert.subject}`}
-                          checked={chosen.has(alert.id)}
-                          onChange={() => choose(alert.id)}
-                        />
-                      ),
-                    }
+                  ? choiceLead({
+                      rows: alerts,
+                      idOf: ({ id: own }) => own,
+                      nameOf: ({ title, subject }) => `${title}, ${subject}`,
+                      chosen,
+                      onChosen: setChosen,
+                    })
                   : undefined
               }
             />

@@ -10,6 +10,7 @@ import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count, showTime } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
@@ -138,19 +139,14 @@ export function CasesPage(): JSX.Element {
         </div>
         {all.length > 0 && (
           <div className="inset d-flex gap-3 align-items-center pb-1">
-            <div className="tabs grow" role="tablist" aria-label="Cases">
-              {(Object.keys(tabs) as Tab[]).map((name) => (
-                <button
-                  key={name}
-                  type="button"
-                  role="tab"
-                  aria-selected={tab === name}
-                  onClick={() => put('state', name)}
-                >
-                  {tabs[name]}
-                </button>
-              ))}
-            </div>
+            <Tabs
+              className="grow"
+              label="Cases"
+              names={Object.keys(tabs) as Tab[]}
+              chosen={tab}
+              onChoose={(name) => put('state', name)}
+              show={(name) => tabs[name]}
+            />
             <Form.Control
               size="sm"
               style={{ width: 160 }}

@@ -6,6 +6,7 @@ import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
@@ -124,19 +125,13 @@ export function DeliveryTable({
     <section className="sheet" aria-label="Deliveries">
       <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
         <h2 className="sheet-title grow">What went out</h2>
-        <div className="tabs" role="tablist" aria-label="Deliveries">
-          {(Object.keys(shown) as (keyof typeof shown)[]).map((name) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={name === only}
-              onClick={() => setOnly(name)}
-            >
-              {shown[name]}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          label="Deliveries"
+          names={Object.keys(shown) as (keyof typeof shown)[]}
+          chosen={only}
+          onChoose={setOnly}
+          show={(name) => shown[name]}
+        />
       </div>
       {log.isPending && <Reading title="Fetching the log" />}
       {log.isError && <Failed title="The log cannot be shown">{log.error.message}</Failed>}

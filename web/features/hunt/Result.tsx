@@ -1,5 +1,6 @@
 import { lazy, Suspense, useMemo, type JSX } from 'react';
 import type { RowEvent } from '../../api/hunt-stream.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Reading } from '../../ui/State.js';
@@ -115,21 +116,7 @@ export function Result({
             {run.status === 'stopped' && '· stopped'}
           </span>
         </p>
-        {views.length > 1 && (
-          <div className="tabs" role="tablist" aria-label="View">
-            {views.map((name) => (
-              <button
-                key={name}
-                type="button"
-                role="tab"
-                aria-selected={name === view}
-                onClick={() => onView(name)}
-              >
-                {name}
-              </button>
-            ))}
-          </div>
-        )}
+        {views.length > 1 && <Tabs label="View" names={views} chosen={view} onChoose={onView} />}
         <ColumnsMenu
           columns={run.columns}
           shown={shown}

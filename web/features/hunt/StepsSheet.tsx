@@ -7,6 +7,7 @@ import { formatHunt } from '../../../core/wick/format.js';
 import type { Problem } from '../../../core/wire/common.js';
 import { Key } from '../../ui/Key.js';
 import { Failed } from '../../ui/State.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { Blanks } from './Blanks.js';
 import type { StepCount } from './ladder-gutters.js';
 import { Shelf } from './Shelf.js';
@@ -196,19 +197,14 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
             ))}
           </details>
         )}
-        <div className="tabs inset pt-2" role="tablist" aria-label="Kept">
-          {(Object.keys(LOWER) as (keyof typeof LOWER)[]).map((name) => (
-            <button
-              key={name}
-              type="button"
-              role="tab"
-              aria-selected={name === lower}
-              onClick={() => setLower(name)}
-            >
-              {LOWER[name]}
-            </button>
-          ))}
-        </div>
+        <Tabs
+          className="inset pt-2"
+          label="Kept"
+          names={Object.keys(LOWER) as (keyof typeof LOWER)[]}
+          chosen={lower}
+          onChoose={setLower}
+          show={(name) => LOWER[name]}
+        />
         {lower === 'path' && props.path}
         {lower === 'snapshots' && props.snapshots}
         {lower === 'hunts' && (

@@ -6,6 +6,7 @@ import type { HuntRunList, RuleCheck, RulePreview, RuleWire } from '../../../cor
 import type { Source } from '../../../core/wire/sources.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { Outcome, SourceGlyph, TextMark } from '../../ui/Glyphs.js';
 import { Empty } from '../../ui/State.js';
@@ -32,24 +33,20 @@ export function RuleSidebar(props: SidebarProps): JSX.Element {
   return (
     <section className="sheet" aria-label="About the rule">
       <div className="sheet-head pb-1">
-        <div className="tabs grow" role="tablist" aria-label="About the rule">
-          {(Object.keys(tabs) as (keyof typeof tabs)[])
-            .filter((name) => name !== 'versions' || rule !== null)
-            .map((name) => (
-              <button
-                key={name}
-                type="button"
-                role="tab"
-                aria-selected={name === tab}
-                onClick={() => setTab(name)}
-              >
-                {tabs[name]}
-                {name === 'day' &&
-                  preview !== null &&
-                  ` (${preview.events.length}${preview.more ? '+' : ''})`}
-              </button>
-            ))}
-        </div>
+        <Tabs
+          className="grow"
+          label="About the rule"
+          names={(Object.keys(tabs) as (keyof typeof tabs)[]).filter(
+            (name) => name !== 'versions' || rule !== null,
+          )}
+          chosen={tab}
+          onChoose={setTab}
+          show={(name) =>
+            name === 'day' && preview !== null
+              ? `${tabs[name]} (${preview.events.length}${preview.more ? '+' : ''})`
+              : tabs[name]
+          }
+        />
       </div>
       <div className="scrolls">
         {tab === 'meaning' && check !== null && <Meaning {...props} check={check} />}

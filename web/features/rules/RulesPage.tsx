@@ -8,12 +8,14 @@ import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
 import { NEW_RULE } from '../../make-rule/rule-text.js';
+import { choiceLead } from '../../ui/choice-lead.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { useDataTable } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { ImportRules } from './ImportRules.js';
 import { ManyRulesBar } from './ManyRulesBar.js';
@@ -142,19 +144,13 @@ export function RulesPage(): JSX.Element {
               put('find', event.target.value, '');
             }}
           />
-          <div className="tabs" role="group" aria-label="Show">
-            {show.map((one) => (
-              <button
-                key={one}
-                type="button"
-                aria-selected={one === only}
-                aria-pressed={one === only}
-                onClick={() => put('only', one, 'all')}
-              >
-                {showWords[one]}
-              </button>
-            ))}
-          </div>
+          <Tabs
+            label="Show"
+            names={show}
+            chosen={only}
+            onChoose={(one) => put('only', one, 'all')}
+            show={(one) => showWords[one]}
+          />
         </div>
         {mayChange && <ManyRulesBar chosen={picked} many={many} onNone={() => setChosen(new Set())} />}
         {rules.isPending && <Reading title="Fetching rules" />}
@@ -188,28 +184,13 @@ export function RulesPage(): JSX.Element {
               onOpen={({ id }) => void navigate(`/rules/${id}${search}`)}
               lead={
                 mayChange
-                  ? {
-                      label: 'chosen',
-                      width: 34,
-                      head: (
-                        <Form.Check
-                          aria-label="Choose all that are shown"
-                          checked={picked.length === shown.length}
-                          onChange={() =>
-                            setChosen(
-                              picked.length === shown.length ? new Set() : new Set(shown.map(({ id }) => id)),
-                            )
-                          }
-                        />
-                      ),
-                      cell: ({ id, title }) => (
-                        <Form.Check
-                          aria-label={`Choose ${title}`}
-                          checked={chosen.has(id)}
-                          onChange={() => choose(id)}
-                        />
-                      ),
-                    }
+                  ? choiceLead({
+                      rows: shown,
+                      idOf: ({ id }) => id,
+                      nameOf: ({ title }) => title,
+                      chosen,
+                      onChosen: setChosen,
+                    })
                   : undefined
               }
             />

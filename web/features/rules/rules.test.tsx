@@ -203,7 +203,7 @@ describe('the list', () => {
     expect(titles()).toEqual([one.title, 'Log cleared']);
     fireEvent.change(screen.getByLabelText('Find a rule'), { target: { value: 'CLEARED' } });
     expect(titles()).toEqual(['Log cleared']);
-    fireEvent.click(screen.getByRole('button', { name: 'on' }));
+    fireEvent.click(screen.getByRole('tab', { name: 'on' }));
     expect(screen.getByText('No rule fits')).toBeTruthy();
     expect(screen.getByTestId('address').textContent).toBe(
       '/rules?zone=UTC&by=-matches&find=CLEARED&only=on',

@@ -3,6 +3,7 @@ import { useState, type JSX, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Source } from '../../../core/wire/sources.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
 import { keys } from '../../api/keys.js';
@@ -44,20 +45,16 @@ export function SourceSheet({
         </Link>
       </div>
       {source.description !== '' && <p className="inset sm soft pb-1">{source.description}</p>}
-      <div className="tabs inset" role="tablist">
-        {tabs.map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="tab"
-            aria-selected={name === tab}
-            onClick={() => setChosen(name)}
-          >
-            {name}
-            {name === 'Set aside' && source.setAside > 0 && ` ${count(source.setAside)}`}
-          </button>
-        ))}
-      </div>
+      <Tabs
+        className="inset"
+        label="About the source"
+        names={tabs}
+        chosen={tab}
+        onChoose={setChosen}
+        show={(name) =>
+          name === 'Set aside' && source.setAside > 0 ? `${name} ${count(source.setAside)}` : name
+        }
+      />
       <div className="scrolls ruled-top" role="tabpanel" aria-label={tab}>
         {tab === 'How it stands' && <Standing source={source} zone={zone} search={search} />}
         {tab === 'Send to it' && (
