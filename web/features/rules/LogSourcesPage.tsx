@@ -121,7 +121,7 @@ export function LogSourcesPage(): JSX.Element {
   const search = beamSearch(parameters);
   const person = usePerson();
   const mayChange = person.role !== 'reader';
-  const [open, setOpen] = useState<number | 'new' | null>(null);
+  const [openId, setOpenId] = useState<number | 'new' | null>(null);
   const found = useQuery({
     queryKey: keys.logSources,
     queryFn: () => askJson<LogSourceList>('/log-sources'),
@@ -129,9 +129,9 @@ export function LogSourcesPage(): JSX.Element {
   const data = found.data ?? NONE;
   const { entries } = data;
   const lines = useMemo(() => linesOf(data), [data]);
-  const columns = useMemo(() => lineColumns(search, setOpen), [search]);
+  const columns = useMemo(() => lineColumns(search, setOpenId), [search]);
   const table = useDataTable('log-sources', columns, lines);
-  const entry = entries.find(({ id }) => id === open);
+  const entry = entries.find(({ id }) => id === openId);
   return (
     <main className="bench" style={{ gridTemplateColumns: 'minmax(0, 1fr) 440px' }}>
       <section className="sheet" aria-label="Log sources">
@@ -142,7 +142,7 @@ export function LogSourcesPage(): JSX.Element {
             All rules
           </Link>
           {mayChange && (
-            <Button variant="primary" onClick={() => setOpen('new')}>
+            <Button variant="primary" onClick={() => setOpenId('new')}>
               New line
             </Button>
           )}
@@ -153,8 +153,8 @@ export function LogSourcesPage(): JSX.Element {
           <DataTable
             table={table}
             keyOf={({ id }) => id}
-            isLit={({ id }) => id === open}
-            onOpen={({ id, recipeOf }) => recipeOf === null && setOpen(id)}
+            isLit={({ id }) => id === openId}
+            onOpen={({ id, recipeOf }) => recipeOf === null && setOpenId(id)}
             rowClass={({ recipeOf }) => (recipeOf === null ? '' : 'soft')}
           />
         </div>
@@ -165,7 +165,7 @@ export function LogSourcesPage(): JSX.Element {
           <CurlLink path="/log-sources" />
         </div>
       </section>
-      {entry === undefined && open !== 'new' ? (
+      {entry === undefined && openId !== 'new' ? (
         <section className="sheet" aria-label="Line">
           <Empty title="No line is open">
             Choose one to see which events it means and what its fields are called.
@@ -173,11 +173,11 @@ export function LogSourcesPage(): JSX.Element {
         </section>
       ) : (
         <EntrySheet
-          key={open}
+          key={openId}
           entry={entry ?? null}
           sources={found.data?.recipes.map(({ source }) => source) ?? []}
           mayChange={mayChange}
-          onDone={setOpen}
+          onDone={setOpenId}
         />
       )}
     </main>
