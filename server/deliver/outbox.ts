@@ -1,10 +1,11 @@
 import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
-import type { Pool } from 'pg';
+import type { PoolClient } from 'pg';
 import { takeUnqueued } from '../sql/deliveries.js';
 import { transaction } from '../store/transaction.js';
 import { Lanes } from './lanes.js';
 import { deliver, type DeliverParts } from './deliver.js';
+import { QueueDatabase } from './queue-database.js';
 
 const QUEUE = 'deliveries';
 /** A job that says nothing for so long belongs to a server that is gone, and is done again by another. */
@@ -21,13 +22,15 @@ interface Job {
 /** Brings what alerts set off from the outbox to the job queue, and carries it out. */
 export class Outbox {
   private readonly boss: PgBoss;
+  private readonly database: QueueDatabase;
   private readonly lanes = new Lanes();
 
   constructor(
     private readonly parts: DeliverParts,
     private readonly logger: Logger,
   ) {
-    this.boss = new PgBoss({ db: sqlOf(parts.pool), schema: 'lamp_jobs' });
+    this.database = new QueueDatabase(parts.pool);
+    this.boss = new PgBoss({ db: this.database, schema: 'lamp_jobs' });
     this.boss.on('error', (error) => this.logger.warn({ err: error }, 'the job queue failed'));
   }
 
@@ -64,12 +67,13 @@ export class Outbox {
   }
 
   async stop(): Promise<void> {
+    this.database.end();
     await this.boss.stop({ graceful: true, wait: true, timeout: 5000 });
   }
 }
 
-/** A way for the queue to use a connection of ours. */
-const sqlOf = (on: { query: Pool['query'] }): PgBoss.Db => ({
+/** A way for the queue to write in a transaction of ours. */
+const sqlOf = (on: PoolClient): PgBoss.Db => ({
   executeSql: async (text, values) => {
     const { rows } = await on.query<Record<string, unknown>>(text, values);
     return { rows };
