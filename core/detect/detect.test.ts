@@ -99,6 +99,18 @@ describe('several rules in a window', () => {
     expect(temporal('temporal_ordered', mixed)).toEqual([]);
     expect(temporal('temporal_ordered', mixed, 'in any order')).toEqual([['h0', 'h1', 'h2']]);
   });
+  it('and one that is named twice has to match twice', () => {
+    const again = (given: readonly NamedHit[], sameTime?: SameTime): string[][] =>
+      windows(given, { correlation: 'temporal_ordered', refers: [3, 5, 3], condition: [] }, sameTime);
+    expect(again(of(3, 5))).toEqual([]);
+    expect(again(of(3, 3, 5, 3))).toEqual([['h0', 'h1', 'h2', 'h3']]);
+    expect(
+      again(
+        of(3, 5).map((hit) => ({ ...hit, time: 1 })),
+        'in any order',
+      ),
+    ).toEqual([]);
+  });
   it('within the span', () => {
     const late = of(3, 5, 7).map((hit, i) => ({ ...hit, time: i * 6 }));
     expect(temporal('temporal', late)).toEqual([]);

@@ -141,18 +141,37 @@ function figureOf({ correlation, percentile }: Windowed): Figure {
  */
 export type SameTime = 'in their order' | 'in any order';
 
+/** The first hit that is not of the same time as one before it. */
+function endOfTime(hits: readonly Hit[], at: number, sameTime: SameTime): number {
+  let end = at + 1;
+  if (sameTime === 'in any order') while (end < hits.length && hits[end]?.time === hits[at]?.time) end++;
+  return end;
+}
+
 /** True where hits of all rules follow each other in the order the rules are named. */
 function inOrder(hits: readonly Hit[], refers: readonly number[], sameTime: SameTime): boolean {
   let next = 0;
-  for (let at = 0; at < hits.length;) {
-    let end = at + 1;
-    if (sameTime === 'in any order') while (hits[end]?.time === hits[at]?.time) end++;
+  for (let at = 0; at < hits.length && next < refers.length;) {
+    const end = endOfTime(hits, at, sameTime);
     const together = new Set(hits.slice(at, end).map(({ referred }) => referred));
     for (let named = refers[next]; named !== undefined && together.delete(named); named = refers[next])
       next++;
     at = end;
   }
   return next === refers.length;
+}
+
+/** Whether a hit can have completed an order: the last rule that is named matched with it, or before at its time. */
+function mayComplete(
+  hits: readonly Hit[],
+  at: number,
+  last: number | undefined,
+  sameTime: SameTime,
+): boolean {
+  if (sameTime === 'in their order') return hits[at]?.referred === last;
+  const time = hits[at]?.time;
+  for (let i = at; i >= 0 && hits[i]?.time === time; i--) if (hits[i]?.referred === last) return true;
+  return false;
 }
 
 const byTime =
@@ -176,10 +195,11 @@ export function completedWindows<H extends Hit>(
   sameTime: SameTime,
 ): CompletedWindow<H>[] {
   const sorted = [...hits].sort(byTime(rule.refers));
-  const temporal = rule.correlation === 'temporal' || rule.correlation === 'temporal_ordered';
+  const ordered = rule.correlation === 'temporal_ordered';
+  const temporal = ordered || rule.correlation === 'temporal';
   const condition =
     temporal && rule.condition.length === 0
-      ? [{ sign: 'gte' as const, count: rule.refers.length }]
+      ? [{ sign: 'gte' as const, count: new Set(rule.refers).size }]
       : rule.condition;
   const found: CompletedWindow<H>[] = [];
   let figure = figureOf(rule);
@@ -196,8 +216,10 @@ export function completedWindows<H extends Hit>(
     figure.add(hit);
     const value = figure.value();
     if (value === null || !meetsCounts(condition, value)) continue;
+    // Most windows of a loud rule end with another one: they are not walked.
+    if (ordered && !mayComplete(sorted, at, rule.refers.at(-1), sameTime)) continue;
     const window = sorted.slice(begins, at + 1);
-    if (rule.correlation === 'temporal_ordered' && !inOrder(window, rule.refers, sameTime)) continue;
+    if (ordered && !inOrder(window, rule.refers, sameTime)) continue;
     found.push({ hits: window });
     figure = figureOf(rule);
     begins = at + 1;

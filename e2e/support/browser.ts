@@ -70,7 +70,12 @@ export async function signedInPage(
 
 /** Waits until the page shows a text somewhere. */
 export async function sees(page: Page, text: string): Promise<void> {
-  await page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, text);
+  try {
+    await page.waitForFunction((wanted) => document.body.innerText.includes(wanted), {}, text);
+  } catch (error) {
+    const shown = await page.evaluate(() => document.body.innerText);
+    throw new Error(`"${text}" is not to be seen. The page shows:\n${shown}`, { cause: error });
+  }
 }
 
 /** Clicks the first button, link or tab with this name. */

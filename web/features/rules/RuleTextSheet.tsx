@@ -1,5 +1,5 @@
 import type { UseMutationResult } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { useEffect, useRef, useState, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import type { RuleCheck, RuleWire } from '../../../core/wire/rules.js';
@@ -49,10 +49,20 @@ export function RuleTextSheet(props: RuleTextProps): JSX.Element {
   const [why, setWhy] = useState('');
   const changed = rule === null || text !== rule.text;
   const mistake = check?.mistake ?? null;
+  /** A text that is to be kept as soon as it was read: who presses Ctrl+S does not wait for that. */
+  const wanted = useRef<string | null>(null);
+  const keepNow = (): void => keep.mutate({ why, on: false }, { onSuccess: () => setWhy('') });
   const tryKeep = (): void => {
-    if (!changed || !mayChange || !right) return;
-    keep.mutate({ why, on: false }, { onSuccess: () => setWhy('') });
+    if (!changed || !mayChange) return;
+    if (right) keepNow();
+    else wanted.current = text;
   };
+  useEffect(() => {
+    if (wanted.current === null || (wanted.current === text && !right)) return;
+    const still = wanted.current === text;
+    wanted.current = null;
+    if (still) keepNow();
+  });
   const failed = [keep.error, off.error, remove.error].find((error) => error instanceof ApiFailure);
   const tests = check?.tests.filter(({ passed }) => !passed) ?? [];
   const title = rule?.title ?? check?.documents.at(-1)?.title ?? 'New rule';

@@ -323,6 +323,34 @@ describe('one rule', () => {
     expect(await screen.findByText('There is no such rule.')).toBeTruthy();
   });
 
+  it('is kept by Ctrl+S once its text was read, and not if that says it is wrong', async () => {
+    const before = 'title: Before\n';
+    const api = fakeApi({
+      ...answers,
+      [`GET /rules/${one.id}/versions`]: {
+        versions: [
+          { version: 2, author: 'ines.vaal', at: '2026-11-14T08:00:00Z', why: '', text: one.text },
+          { version: 1, author: 'demo', at: '2026-11-13T08:00:00Z', why: '', text: before },
+        ],
+      },
+      [`PATCH /rules/${one.id}`]: rule({ text: before, version: 3 }),
+    });
+    show(<RulePage />, page(one.id));
+    fireEvent.click(await screen.findByRole('tab', { name: 'Versions' }));
+    const save = (): boolean =>
+      fireEvent.keyDown(document.querySelector('.cm-content') ?? document.body, { key: 's', ctrlKey: true });
+    // Nothing was changed yet.
+    save();
+    fireEvent.click(await screen.findByRole('button', { name: 'Take up' }));
+    save();
+    expect(api.changes().some(({ method }) => method === 'PATCH')).toBe(false);
+    await waitFor(() =>
+      expect(api.changes().filter(({ method }) => method === 'PATCH')).toMatchObject([
+        { body: { text: before, version: 2 } },
+      ]),
+    );
+  });
+
   it('versions say who and why, and what changed', async () => {
     fakeApi({
       ...answers,
