@@ -1,6 +1,7 @@
 import type { Event } from '../events/event.js';
 import { renamedLookup } from '../sigma/field-lookup.js';
 import type { GroupField } from '../sigma/predicate.js';
+import { boundedText } from '../text/bounded-text.js';
 import { jsonToText } from '../text/json-text.js';
 
 /** Whom or what a match is about: the fields it is made of, and one text that names it. */
@@ -12,10 +13,13 @@ export interface Subject {
 /** Where a rule says nothing, a match is about the first of these that the event has. */
 export const USUAL_SUBJECTS = ['user', 'target_user', 'src_ip', 'host', 'account', 'source'] as const;
 
-/** A subject of fields; its text names their values. */
+/** Bytes of a subject's text: alerts are found by it, and an index takes no longer one. */
+const MAX_SUBJECT_BYTES = 1000;
+
+/** A subject of fields; its text names their values, shortened where they are very long. */
 export const makeSubject = (fields: Record<string, string>): Subject => ({
   fields,
-  text: Object.values(fields).join(', '),
+  text: boundedText(Object.values(fields).join(', '), MAX_SUBJECT_BYTES),
 });
 
 /** The subject of a match of a rule without groups. */

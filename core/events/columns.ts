@@ -11,9 +11,22 @@ export interface ColumnDef {
   readonly meaning: string;
   /** Holds whole numbers only. */
   readonly integer?: true;
+  /** The largest number there is of it. */
+  readonly max?: number;
   /** Names a user or host: trimmed and lower-cased on the way in. */
   readonly identity?: true;
+  /** Free text of any length, never looked up by its whole value. */
+  readonly long?: true;
 }
+
+/**
+ * UTF-8 bytes that a text column holds unless it is long: two such values fit one row of an index (PostgreSQL takes
+ * about 2,700). What is longer is kept whole in `original`, and the column ends in `…`.
+ */
+export const MAX_COLUMN_BYTES = 1000;
+
+/** The tag of an event one of whose columns holds only the beginning of its value. */
+export const SHORTENED_TAG = 'shortened';
 
 export const columns = {
   id: { type: 'text', group: 'keep', meaning: 'stable name of the event, derived from source and record' },
@@ -35,7 +48,7 @@ export const columns = {
   severity: { type: 'text', group: 'what', meaning: 'how grave the source calls it' },
   event_code: { type: 'text', group: 'what', meaning: 'the code the source gives this sort of event' },
   status_code: { type: 'text', group: 'what', meaning: 'HTTP or service status' },
-  message: { type: 'text', group: 'what', meaning: 'what the source says in words' },
+  message: { type: 'text', long: true, group: 'what', meaning: 'what the source says in words' },
   finding: {
     type: 'text',
     group: 'what',
@@ -50,10 +63,10 @@ export const columns = {
   target_id: { type: 'text', group: 'who', meaning: 'the id of whom or what it was done to' },
   group_name: { type: 'text', group: 'who', meaning: 'the group or role concerned' },
   application: { type: 'text', group: 'who', meaning: 'the application used' },
-  user_agent: { type: 'text', group: 'who', meaning: 'the program and device the user came with' },
+  user_agent: { type: 'text', long: true, group: 'who', meaning: 'the program and device the user came with' },
   session: { type: 'text', group: 'who', meaning: 'the session it belongs to' },
   src_ip: { type: 'address', group: 'from', meaning: 'the address it came from' },
-  src_port: { type: 'number', group: 'from', meaning: 'the port it came from', integer: true },
+  src_port: { type: 'number', group: 'from', meaning: 'the port it came from', integer: true, max: 65_535 },
   src_host: { type: 'text', group: 'from', meaning: 'the host it came from', identity: true },
   country: { type: 'text', group: 'from', meaning: 'country of the source address' },
   city: { type: 'text', group: 'from', meaning: 'city of the source address' },
@@ -70,7 +83,7 @@ export const columns = {
   os: { type: 'text', group: 'from', meaning: 'operating system of the acting device' },
   host: { type: 'text', group: 'to', meaning: 'the host it happened on', identity: true },
   dst_ip: { type: 'address', group: 'to', meaning: 'the address it went to' },
-  dst_port: { type: 'number', group: 'to', meaning: 'the port it went to', integer: true },
+  dst_port: { type: 'number', group: 'to', meaning: 'the port it went to', integer: true, max: 65_535 },
   dst_host: { type: 'text', group: 'to', meaning: 'the host it went to', identity: true },
   dst_country: { type: 'text', group: 'to', meaning: 'country of the address it went to' },
   protocol: { type: 'text', group: 'to', meaning: 'tcp, udp, icmp and the like' },
@@ -82,10 +95,10 @@ export const columns = {
   records: { type: 'number', group: 'much', meaning: 'records read or written', integer: true },
   duration_ms: { type: 'number', group: 'much', meaning: 'how long it took, milliseconds' },
   process: { type: 'text', group: 'program', meaning: 'name of the program' },
-  process_path: { type: 'text', group: 'program', meaning: 'full path of the program' },
+  process_path: { type: 'text', long: true, group: 'program', meaning: 'full path of the program' },
   process_id: { type: 'text', group: 'program', meaning: 'number of the process' },
   parent_process: { type: 'text', group: 'program', meaning: 'the program that started it' },
-  command_line: { type: 'text', group: 'program', meaning: 'the whole command' },
+  command_line: { type: 'text', long: true, group: 'program', meaning: 'the whole command' },
   elevation: { type: 'text', group: 'program', meaning: 'rights of the program: limited, full, default' },
   logon_type: { type: 'text', group: 'program', meaning: 'way of signing in to a host' },
   service: { type: 'text', group: 'program', meaning: 'service concerned' },
@@ -97,9 +110,9 @@ export const columns = {
   resource_group: { type: 'text', group: 'cloud', meaning: 'the group the resource lies in' },
   changes: { type: 'any', group: 'cloud', meaning: 'fields changed: list of field, before, after' },
   entity: { type: 'text', group: 'cloud', meaning: 'business object read or changed' },
-  query_text: { type: 'text', group: 'cloud', meaning: 'the query as it was asked' },
+  query_text: { type: 'text', long: true, group: 'cloud', meaning: 'the query as it was asked' },
   original: { type: 'any', group: 'keep', meaning: "all of the source's own fields, unchanged" },
-  raw: { type: 'text', group: 'keep', meaning: 'the record as it came' },
+  raw: { type: 'text', long: true, group: 'keep', meaning: 'the record as it came' },
 } as const satisfies Record<string, ColumnDef>;
 
 export type ColumnName = keyof typeof columns;

@@ -11,7 +11,7 @@ import type { Event } from './event.js';
  */
 export function readColumn(name: ColumnName, value: Json): Event[ColumnName] | undefined {
   if (value === null) return null;
-  const { type, integer } = columnDef(name);
+  const { type, integer, max = Number.MAX_SAFE_INTEGER } = columnDef(name);
   switch (type) {
     case 'any':
       return value;
@@ -29,7 +29,8 @@ export function readColumn(name: ColumnName, value: Json): Event[ColumnName] | u
     case 'number': {
       const number =
         typeof value === 'number' ? settle(value) : typeof value === 'string' ? readNumber(value) : null;
-      return number === null ? undefined : integer ? Math.round(number) : number;
+      if (number === null || (integer && Math.abs(number) > max)) return undefined;
+      return integer ? Math.round(number) : number;
     }
     case 'time':
       return typeof value === 'string' ? (parseInstant(value.trim()) ?? undefined) : undefined;

@@ -21,6 +21,8 @@ export const combinedLog: Format = {
     const parts = REQUEST.exec(request);
     return {
       fields: {
+        // What is added to a line may not speak for what the line itself says.
+        ...(given(more) && (readPairs(more) ?? { more })),
         client,
         ...(given(ident) && { ident }),
         ...(given(user) && { user }),
@@ -31,7 +33,6 @@ export const combinedLog: Format = {
         ...(given(bytes) && { bytes }),
         ...(given(referrer) && { referrer }),
         ...(given(agent) && { agent }),
-        ...(given(more) && (readPairs(more) ?? { more })),
       },
     };
   },

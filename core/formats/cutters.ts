@@ -150,7 +150,10 @@ export function jsonCutter(): Cutter {
         // A byte order mark and blanks say nothing yet.
         blank += piece;
         const first = blank.replace(/^\ufeff/, '').trimStart();
-        if (first === '') return [];
+        if (first === '') {
+          blank = '';
+          return [];
+        }
         chosen = first.startsWith('[') ? new ArrayCutter() : lineCutter();
         return chosen.push(first);
       }
@@ -160,12 +163,16 @@ export function jsonCutter(): Cutter {
   };
 }
 
+const ELEMENT_END = '</Event>';
+
 /** What may stand between records: the declaration, comments, and the element around them all. */
 const WRAPPING = /^(?:\s|\ufeff|<\?xml[^>]{0,200}\?>|<!--[^>]{0,1000}-->|<\/?Events(?:\s[^>]{0,500})?>)*$/;
 
 /** XML: one `Event` element a record; whatever else stands between them is a record too, to be set aside. */
 export function eventElementCutter(): Cutter {
   let held = '';
+  /** What stands before this was searched for an end already. */
+  let searched = 0;
   const take = (found: string[], text: string): void => {
     if (!WRAPPING.test(text)) found.push(text.trim().slice(0, CUT_SHORT));
   };
@@ -173,18 +180,22 @@ export function eventElementCutter(): Cutter {
     push(piece) {
       const found: string[] = [];
       held += piece;
+      let begin = 0;
       for (;;) {
-        const end = held.indexOf('</Event>');
+        const end = held.indexOf(ELEMENT_END, Math.max(begin, searched));
         if (end < 0) break;
-        const start = held.search(/<Event[\s>]/);
-        const from = start >= 0 && start < end ? start : 0;
-        if (from > 0) take(found, held.slice(0, from));
-        found.push(held.slice(from, end + 8).slice(0, CUT_SHORT));
-        held = held.slice(end + 8);
+        const record = held.slice(begin, end + ELEMENT_END.length);
+        const start = Math.max(0, record.search(/<Event[\s>]/));
+        if (start > 0) take(found, record.slice(0, start));
+        found.push(record.slice(start).slice(0, CUT_SHORT));
+        begin = end + ELEMENT_END.length;
       }
+      held = held.slice(begin);
+      searched = Math.max(0, held.length - ELEMENT_END.length);
       if (held.length > CUT_SHORT) {
         take(found, held);
         held = '';
+        searched = 0;
       }
       return found;
     },

@@ -45,18 +45,36 @@ function readPriority(value: number): JsonObject {
   return { facility: FACILITIES[value >> 3] ?? String(value >> 3), level: LEVELS[value & 7] ?? '' };
 }
 
+// RFC 5424, section 6.3; read from place to place, so that no text costs more than its length.
+const ELEMENT = /\[([^\s\]="]{1,255})/y;
+const PARAMETER = /[ \t]{1,16}([^\s=\]"]{1,255})="((?:[^"\\]|\\.)*)"/sy;
+const ELEMENT_END = /[ \t]{0,16}\]/y;
+
 function readStructured(text: string): JsonObject {
-  const found: Record<string, Record<string, string>> = {};
-  for (const [, id = '', params = ''] of text.matchAll(
-    /\[([^\s\]="]+)((?:\s+[^\s=\]"]+="(?:[^"\\]|\\.)*")*)\s*\]/g,
-  )) {
-    const values = Array.from(
-      params.matchAll(/([^\s=\]"]+)="((?:[^"\\]|\\.)*)"/g),
-      ([, name = '', value = '']) => [name, value.replace(/\\(["\\\]])/g, '$1')] as const,
-    );
-    found[id] = Object.fromEntries(values);
+  const found: Record<string, Record<string, string>> = Object.create(null) as typeof found;
+  let at = 0;
+  const read = (pattern: RegExp): RegExpExecArray | null => {
+    pattern.lastIndex = at;
+    const match = pattern.exec(text);
+    if (match !== null) at = pattern.lastIndex;
+    return match;
+  };
+  while (at < text.length) {
+    const element = read(ELEMENT);
+    const values: Record<string, string> = Object.create(null) as typeof values;
+    if (element !== null) {
+      for (let match = read(PARAMETER); match !== null; match = read(PARAMETER))
+        values[match[1] ?? ''] = (match[2] ?? '').replace(/\\(["\\\]])/g, '$1');
+    }
+    if (element !== null && read(ELEMENT_END) !== null) found[element[1] ?? ''] = { ...values };
+    else {
+      // What is written otherwise is passed over, up to the next element.
+      const next = text.indexOf('[', at + 1);
+      if (next < 0) break;
+      at = next;
+    }
   }
-  return found;
+  return { ...found };
 }
 
 function readHeader(text: string): JsonObject | null {

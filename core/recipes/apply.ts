@@ -1,7 +1,14 @@
 import type { Instant } from '../base/instant.js';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
-import { columnNames, isColumnName, type ColumnName } from '../events/columns.js';
+import {
+  columnDef,
+  columnNames,
+  isColumnName,
+  MAX_COLUMN_BYTES,
+  SHORTENED_TAG,
+  type ColumnName,
+} from '../events/columns.js';
 import type { Event } from '../events/event.js';
 import { isKind, isOutcome, isSeverity } from '../events/kinds.js';
 import { readColumn } from '../events/read-event.js';
@@ -17,9 +24,10 @@ import {
 import { formats } from '../formats/index.js';
 import { parseJson } from '../formats/json.js';
 import { readPairs } from '../formats/key-value.js';
+import { boundedText } from '../text/bounded-text.js';
 import { jsonToText } from '../text/json-text.js';
 import { storable } from '../text/storable.js';
-import { parseReadPattern, ReadPatternError, type ReadPattern } from '../text/read-pattern.js';
+import { parseReadPattern, ReadPatternError, type PatternBinding, type ReadPattern } from '../text/read-pattern.js';
 import { compileMapping, type Read } from './mapping.js';
 import { fieldReader } from './field-path.js';
 import { compileWhen, type Holds } from './when.js';
@@ -31,7 +39,10 @@ export type RecipeOutcome =
   | {
       readonly became: 'event';
       readonly draft: Omit<Event, 'id'>;
-      /** What the id is derived from, besides the source. */ readonly identity: string;
+      /** What the id is derived from, besides the source. */
+      readonly identity: string;
+      /** The source itself gave the id, so that a record with the same one is the same. */
+      readonly ownId: boolean;
       readonly unread: readonly ColumnName[];
     }
   | { readonly became: 'discarded'; readonly because: string }
@@ -81,8 +92,8 @@ function isKnownWord(name: ColumnName, value: unknown): boolean {
 /** Blanks that begin with `_` are read over; the others are columns. */
 const isColumnBlank = (name: string): name is ColumnName => !name.startsWith('_');
 
-function compilePattern(text: string): ReadPattern {
-  const pattern = parseReadPattern(text);
+function compilePattern(text: string, binding?: PatternBinding): ReadPattern {
+  const pattern = parseReadPattern(text, binding);
   const stranger = pattern.blanks.find(({ name }) => isColumnBlank(name) && !isColumnName(name));
   if (stranger !== undefined) {
     throw new ReadPatternError(
@@ -125,7 +136,19 @@ class DraftWriter {
   /** Columns whose value could not be read, in the order they were met. */
   unread: ColumnName[] = [];
 
+  /** Columns that hold only the beginning of their value. */
+  readonly shortened = new Set<ColumnName>();
+
   constructor(readonly draft: Record<string, unknown>) {}
+
+  /** A text as its column holds it. */
+  private fitting(name: ColumnName, text: string): string {
+    if (columnDef(name).long) return text;
+    const short = boundedText(text, MAX_COLUMN_BYTES);
+    if (short !== text) this.shortened.add(name);
+    else if (this.shortened.size > 0) this.shortened.delete(name);
+    return short;
+  }
 
   put(name: ColumnName, value: Json): void {
     if (value === null || value === '') return;
@@ -135,7 +158,7 @@ class DraftWriter {
     } else {
       if (this.unread.length > 0) this.unread = this.unread.filter((other) => other !== name);
       // An event has the same value in memory, where rules look, and stored.
-      this.draft[name] = typeof column === 'string' ? storable(column) : column;
+      this.draft[name] = typeof column === 'string' ? this.fitting(name, storable(column)) : column;
     }
   }
 }
@@ -184,7 +207,7 @@ export function compileRecipe(
   const messages = (recipe.messages ?? []).map((one): CompiledMessage => ({
     read: fieldReader(one.in),
     holds: one.when === undefined ? () => true : compileWhen(one.when),
-    pattern: compilePattern(one.read),
+    pattern: compilePattern(one.read, one.bind),
     columns: compileSet(one.set),
   }));
   const discards = (recipe.discard ?? []).map((one) => ({
@@ -244,12 +267,14 @@ export function compileRecipe(
           if ((draft[name] ?? null) === null) writer.put(name, row[from] ?? null);
       }
       const added = tags.filter(({ holds }) => holds(fields)).map(({ add }) => add);
+      if (writer.shortened.size > 0) added.push(SHORTENED_TAG);
       if (added.length > 0) draft['tags'] = [...((draft['tags'] as string[] | undefined) ?? []), ...added];
       const id = jsonToText(readId(fields));
       return {
         became: 'event',
         draft: draft as unknown as Omit<Event, 'id'>,
         identity: id ?? raw.trim(),
+        ownId: id !== null,
         unread: writer.unread,
       };
     },
@@ -260,7 +285,7 @@ function applyMessages(messages: readonly CompiledMessage[], fields: JsonObject,
   for (const { read, holds, pattern, columns } of messages) {
     const text = read(fields);
     if (typeof text !== 'string' || !holds(fields)) continue;
-    const found = pattern.read(text);
+    const found = pattern.read(text.trim());
     if (found === null) continue;
     for (const [name, value] of Object.entries(found)) if (isColumnBlank(name)) writer.put(name, value);
     for (const [name, value] of columns) writer.put(name, value(fields));

@@ -1,4 +1,5 @@
 import { columnNames, keptColumns } from '../events/columns.js';
+import { patternBindings, type PatternBinding } from '../text/read-pattern.js';
 import { formatNames } from '../wire/format-names.js';
 
 // JSON Schema of a recipe. A recipe says in data how one source's records become events.
@@ -160,6 +161,11 @@ export const recipeSchema = {
           in: path,
           when,
           read: { type: 'string', minLength: 1, maxLength: 1000 },
+          bind: {
+            enum: patternBindings,
+            description:
+              'where the pattern is bound: "start" of the text, "end" (it is the whole text, read from its end) or "anywhere". Bind it on the side that nobody else can write',
+          },
           set: columnsOf(scalar),
         },
       },
@@ -246,6 +252,7 @@ export interface Recipe {
     readonly in: string;
     readonly when?: When;
     readonly read: string;
+    readonly bind?: PatternBinding;
     readonly set?: Readonly<Record<string, Scalar>>;
   }[];
   readonly lookups?: readonly {

@@ -6,16 +6,74 @@ export interface Blanks {
   readonly endsInBlank: boolean;
 }
 
-/** A run of white space in a literal fits any white space, one sign or more. */
+/** A run of white space in a literal fits any white space, one character or more. */
 export const LITERAL_SPACE = /[ \t]+/;
-const WHITE = '[ \\t\\n\\v\\f\\r]';
+const isWhite = (unit: number): boolean => unit === 32 || (unit >= 9 && unit <= 13);
 
-/** A literal as a pattern that is looked for from a place on. */
-function literalPattern(literal: string): RegExp {
-  const parts = literal
-    .split(LITERAL_SPACE)
-    .map((part) => part.replaceAll(/[\\^$.*+?()[\]{}|/-]/g, String.raw`\$&`));
-  return new RegExp(parts.join(`${WHITE}+(?!${WHITE})`), 'gu');
+/** A literal's words, and whether white space stands before the first and after the last. */
+interface Literal {
+  readonly words: readonly string[];
+  readonly spaceBefore: boolean;
+  readonly spaceAfter: boolean;
+}
+
+function readLiteral(literal: string): Literal {
+  const parts = literal.split(LITERAL_SPACE);
+  return {
+    words: parts.filter((part) => part !== ''),
+    spaceBefore: parts.length > 1 && parts[0] === '',
+    spaceAfter: parts.length > 1 && parts.at(-1) === '',
+  };
+}
+
+/** The end of the white space that begins at `at`; `at` itself where there is none. */
+function afterWhite(text: string, at: number): number {
+  while (at < text.length && isWhite(text.charCodeAt(at))) at++;
+  return at;
+}
+
+/**
+ * The first place of a literal from `from` on, and its end; null where there is none. A run of white space is looked at
+ * from the one word before it only, so that the work is linear to the text.
+ */
+function findLiteral(
+  text: string,
+  { words, spaceBefore, spaceAfter }: Literal,
+  from: number,
+): { readonly start: number; readonly end: number } | null {
+  const [first] = words;
+  if (first === undefined) {
+    if (!spaceBefore && !spaceAfter) return { start: from, end: from };
+    for (let at = from; at < text.length; at++)
+      if (isWhite(text.charCodeAt(at))) return { start: at, end: afterWhite(text, at) };
+    return spaceBefore || spaceAfter ? null : { start: from, end: from };
+  }
+  for (let at = text.indexOf(first, from); at >= 0; at = text.indexOf(first, at + 1)) {
+    let start = at;
+    if (spaceBefore) {
+      while (start > from && isWhite(text.charCodeAt(start - 1))) start--;
+      if (start === at) continue;
+    }
+    const end = endOfWords(text, words, at, spaceAfter);
+    if (end !== null) return { start, end };
+  }
+  return null;
+}
+
+function endOfWords(text: string, words: readonly string[], at: number, spaceAfter: boolean): number | null {
+  let end = at;
+  for (const [i, word] of words.entries()) {
+    if (i > 0) {
+      const next = afterWhite(text, end);
+      if (next === end) return null;
+      end = next;
+    }
+    if (!text.startsWith(word, end)) return null;
+    end += word.length;
+  }
+  if (!spaceAfter) return end;
+  const next = afterWhite(text, end);
+  return next === end ? null : next;
 }
 
 const isHighSurrogate = (unit: number): boolean => unit >= 0xd800 && unit <= 0xdbff;
@@ -30,31 +88,29 @@ const afterSign = (text: string, at: number): number => at + (isHighSurrogate(te
  * @returns what each blank took, or null where the text does not fit
  */
 export function cutBlanks({ literals, rest, endsInBlank }: Blanks): (text: string) => string[] | null {
-  const patterns = literals.map(literalPattern);
+  const patterns = literals.map(readLiteral);
   const last = patterns.length - 1;
   return (text) => {
     const cut: string[] = [];
     let at = 0;
     for (const [i, pattern] of patterns.entries()) {
       const start = i === 0 ? 0 : afterSign(text, at);
-      for (let from = start; ;) {
+      for (let from = start; ; ) {
         if (from > text.length) return null;
-        pattern.lastIndex = from;
-        const found = pattern.exec(text);
+        const found = findLiteral(text, pattern, from);
         if (found === null) return null;
-        const end = found.index + found[0].length;
         if (i === last && endsInBlank) {
-          const taken = finalBlank(text, end, rest);
+          const taken = finalBlank(text, found.end, rest);
           if (taken === '') {
-            from = afterSign(text, found.index);
+            from = afterSign(text, found.start);
             continue;
           }
-          if (i > 0) cut.push(text.slice(at, found.index));
+          if (i > 0) cut.push(text.slice(at, found.start));
           cut.push(taken);
           return cut;
         }
-        if (i > 0) cut.push(text.slice(at, found.index));
-        at = end;
+        if (i > 0) cut.push(text.slice(at, found.start));
+        at = found.end;
         break;
       }
     }

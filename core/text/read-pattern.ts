@@ -3,15 +3,28 @@ import { addressKey } from '../net/address.js';
 /**
  * Patterns such as `Failed password for <user> from <address:ip>` that cut named parts out of text.
  *
- * A pattern may begin anywhere in the text. Its literals are exact, a run of spaces fits any white space, a blank
- * takes the fewest signs (at least one) and a last one stops at white space. Types: `word` (no white space),
- * `number`, `ip` (an address), `rest` (all that is left).
+ * Literals are exact, a run of spaces fits any white space, a blank takes the fewest characters (at least one) and a last
+ * one stops at white space. Types: `word` (no white space), `number`, `ip` (an address), `rest` (all that is left).
  */
 export interface ReadPattern {
   readonly blanks: readonly Blank[];
-  /** The blanks' texts by name, or null where the pattern does not fit. */
-  read(text: string): Readonly<Record<string, string>> | null;
+  /**
+   * The blanks' texts by name, or null where the pattern does not fit.
+   * @param count counts the places that are tried: at most a constant of the pattern for each character
+   */
+  read(text: string, count?: { steps: number }): Readonly<Record<string, string>> | null;
 }
+
+/**
+ * Where a pattern is bound. What somebody else can write into a text, such as the name they sign in by, may imitate the
+ * words that follow it; so a pattern is bound on the side that they cannot write.
+ * - `anywhere`: the earliest place in the text where it fits
+ * - `start`: the text begins with it
+ * - `end`: it is the whole text, read from its end: the later of two places wins, and blanks take the fewest characters
+ *   from the right
+ */
+export const patternBindings = ['anywhere', 'start', 'end'] as const;
+export type PatternBinding = (typeof patternBindings)[number];
 
 export interface Blank {
   readonly name: string;
@@ -46,7 +59,7 @@ const BLANK = /<([A-Za-z_][A-Za-z0-9_]*)(?::([A-Za-z]+))?>/g;
 const isBlankType = (text: string): text is BlankType => (blankTypes as readonly string[]).includes(text);
 
 /** Reads a pattern. @throws ReadPatternError */
-export function parseReadPattern(pattern: string): ReadPattern {
+export function parseReadPattern(pattern: string, binding: PatternBinding = 'anywhere'): ReadPattern {
   const parts: Part[] = [];
   const blanks: Blank[] = [];
   let from = 0;
@@ -79,111 +92,188 @@ export function parseReadPattern(pattern: string): ReadPattern {
     throw new ReadPatternError(0, 'The pattern has no blank: write at least one, such as <user>.');
   return {
     blanks,
-    read: (text) => new Match(parts, text.length > LONGEST_TEXT ? text.slice(0, LONGEST_TEXT) : text).run(),
+    read(text, count) {
+      if (text.length <= LONGEST_TEXT) return new Match(parts, text, binding, count).run();
+      // Without its end, a text cannot be bound to it.
+      return binding === 'end' ? null : new Match(parts, text.slice(0, LONGEST_TEXT), binding, count).run();
+    },
   };
 }
 
 const isSpace = (unit: number): boolean => unit === 32 || (unit >= 9 && unit <= 13) || unit === 0xa0;
+const isDigit = (unit: number): boolean => unit >= 48 && unit <= 57;
+const isAddressUnit = (unit: number): boolean =>
+  isDigit(unit) || unit === 46 || unit === 58 || (unit >= 65 && unit <= 70) || (unit >= 97 && unit <= 102);
 
-/** One try of a pattern on one text. Failed places are remembered, so that the time is at most parts times signs. */
+const isNumberUnit = (unit: number): boolean => isDigit(unit) || unit === 43 || unit === 45 || unit === 46;
+const NUMBER = /^[+-]?[0-9]+(?:\.[0-9]+)?$/;
+
+/** The longest text of an address, with an IPv4 part at its end (RFC 4291, section 2.2). */
+const LONGEST_ADDRESS = 45;
+const LONGEST_NUMBER = 40;
+
+/**
+ * One try of a pattern on one text: a search with the preferred way first, which notes every place it has been at and
+ * never goes there again. A place is a part of the pattern, outside or inside of it, and an offset, so that the work is
+ * bounded by the product of both, and a pattern has few parts.
+ */
 class Match {
-  private readonly failed = new Set<number>();
-  private readonly found: Record<string, string> = {};
+  private readonly been: Uint8Array;
+  /** Where each part was begun, in the order of reading; the last is where all of them end. */
+  private readonly entered: number[] = [];
+  /** Places still to be tried, the preferred one on top: state and offset in turn. */
+  private readonly open: number[] = [];
+  /** Read from the end of the text towards its beginning. */
+  private readonly backwards: boolean;
 
   constructor(
     private readonly parts: readonly Part[],
     private readonly text: string,
-  ) {}
+    private readonly binding: PatternBinding,
+    private readonly count: { steps: number } = { steps: 0 },
+  ) {
+    this.backwards = binding === 'end';
+    this.been = new Uint8Array(0);
+    if (this.mayFit()) this.been = new Uint8Array(2 * (parts.length + 1) * (text.length + 1));
+  }
 
-  run(): Readonly<Record<string, string>> | null {
-    const { parts, text } = this;
-    // Most texts fit most patterns nowhere, which a plain search for each literal tells at once.
+  /** Most texts fit most patterns nowhere, which a plain search for each literal tells at once. */
+  private mayFit(): boolean {
     let from = 0;
-    for (const part of parts) {
+    for (const part of this.parts) {
       if (part.part !== 'literal') continue;
-      const at = text.indexOf(part.text, from);
-      if (at < 0) return null;
+      const at = this.text.indexOf(part.text, from);
+      if (at < 0) return false;
       from = at + part.text.length;
     }
+    return true;
+  }
+
+  run(): Readonly<Record<string, string>> | null {
+    const { text, parts, backwards, binding } = this;
+    if (this.been.length === 0) return null;
+    if (backwards) return this.fitsFrom(text.length) ? this.found() : null;
+    if (binding === 'start') return this.fitsFrom(0) ? this.found() : null;
     const [first] = parts;
     for (let start = 0; start < text.length; start++) {
       if (first?.part === 'literal') {
         start = text.indexOf(first.text, start);
         if (start < 0) return null;
       }
-      if (this.fits(0, start)) return this.found;
+      if (this.fitsFrom(start)) return this.found();
     }
     return null;
   }
 
-  /** True when the parts from `index` on fit the text from `at` on; notes the blanks. */
-  private fits(index: number, at: number): boolean {
-    const part = this.parts[index];
-    if (part === undefined) return true;
-    const place = index * (this.text.length + 1) + at;
-    if (this.failed.has(place)) return false;
-    for (const end of this.ends(part, at)) {
-      if (this.fits(index + 1, end)) {
-        if (part.part === 'blank') this.found[part.blank.name] = this.text.slice(at, end);
-        return true;
+  private found(): Record<string, string> {
+    const { parts, text, entered } = this;
+    return Object.fromEntries(
+      parts.flatMap((part, i) => {
+        if (part.part !== 'blank') return [];
+        const n = this.partAt(i);
+        const [one = 0, other = 0] = [entered[n], entered[n + 1]];
+        return [[part.blank.name, text.slice(Math.min(one, other), Math.max(one, other))]];
+      }),
+    );
+  }
+
+  /** The part that is read as the nth. */
+  private partAt(n: number): number {
+    return this.backwards ? this.parts.length - 1 - n : n;
+  }
+
+  private push(n: number, inside: 0 | 1, at: number): void {
+    this.open.push(2 * n + inside, at);
+  }
+
+  private fitsFrom(start: number): boolean {
+    const { parts, text, been, open, backwards, count } = this;
+    const width = text.length + 1;
+    const step = backwards ? -1 : 1;
+    open.length = 0;
+    this.push(0, 0, start);
+    for (let at = open.pop(); at !== undefined; at = open.pop()) {
+      const state = open.pop() ?? 0;
+      const place = state * width + at;
+      count.steps++;
+      if (been[place] === 1) continue;
+      been[place] = 1;
+      const n = state >> 1;
+      if ((state & 1) === 0) this.entered[n] = at;
+      if (n === parts.length) {
+        // Read backwards, the whole text must have been read.
+        if (!backwards || at === 0) return true;
+        continue;
+      }
+      const part = parts[this.partAt(n)];
+      if (part === undefined) continue;
+      const inside = (state & 1) === 1;
+      const unit = text.charCodeAt(backwards ? at - 1 : at);
+      const next = Number.isNaN(unit) ? -1 : at + step;
+      switch (part.part) {
+        case 'literal': {
+          const from = backwards ? at - part.text.length : at;
+          if (from >= 0 && text.startsWith(part.text, from)) this.push(n + 1, 0, at + step * part.text.length);
+          break;
+        }
+        case 'space':
+          // The most white space first.
+          if (inside) this.push(n + 1, 0, at);
+          if (next >= 0 && isSpace(unit)) this.push(n, 1, next);
+          break;
+        case 'blank':
+          this.blank(part.blank.type, part.last && !backwards, n, at, inside, next, unit);
+          break;
       }
     }
-    this.failed.add(place);
     return false;
   }
 
-  /** Where a part that begins at `at` may end, the preferred end first. */
-  private *ends(part: Part, at: number): Generator<number> {
-    const { text } = this;
-    switch (part.part) {
-      case 'literal':
-        if (text.startsWith(part.text, at)) yield at + part.text.length;
+  /** Goes on from a place before or within a blank; what is pushed last is tried first. */
+  private blank(
+    type: BlankType,
+    last: boolean,
+    n: number,
+    at: number,
+    inside: boolean,
+    next: number,
+    unit: number,
+  ): void {
+    const takes = next >= 0 && !((type === 'word' || last) && isSpace(unit));
+    switch (type) {
+      case 'number':
+      case 'ip':
+        for (const length of this.lengths(type, at))
+          this.push(n + 1, 0, this.backwards ? at - length : at + length);
         return;
-      case 'space': {
-        let end = at;
-        while (isSpace(text.charCodeAt(end))) end++;
-        for (; end > at; end--) yield end;
+      case 'rest':
+        if (this.backwards) break;
+        if (inside) this.push(n + 1, 0, at);
+        if (next >= 0) this.push(n, 1, next);
         return;
-      }
-      case 'blank':
-        yield* this.blankEnds(part.blank.type, part.last, at);
+      case 'word':
+      case 'text':
+        if (!last) break;
+        // Takes all up to white space.
+        if (takes) this.push(n, 1, next);
+        else if (inside) this.push(n + 1, 0, at);
         return;
     }
+    if (takes) this.push(n, 1, next);
+    if (inside) this.push(n + 1, 0, at);
   }
 
-  private *blankEnds(type: BlankType, last: boolean, at: number): Generator<number> {
-    const { text } = this;
-    switch (type) {
-      case 'rest':
-        for (let end = text.length; end > at; end--) yield end;
-        return;
-      case 'number': {
-        const found = /^[+-]?[0-9]+(?:\.[0-9]+)?/.exec(text.slice(at, at + 400))?.[0] ?? '';
-        for (let length = found.length; length > 0; length--)
-          if (/[0-9]$/.test(found.slice(0, length))) yield at + length;
-        return;
-      }
-      case 'ip': {
-        const found = /^[0-9A-Fa-f:.]{1,45}/.exec(text.slice(at, at + 45))?.[0] ?? '';
-        for (let length = found.length; length > 1; length--)
-          if (addressKey(found.slice(0, length)) !== null) yield at + length;
-        return;
-      }
-      case 'word':
-      case 'text': {
-        const bounded = type === 'word' || last;
-        let limit = text.length;
-        if (bounded) {
-          limit = at;
-          while (limit < text.length && !isSpace(text.charCodeAt(limit))) limit++;
-        }
-        if (last) {
-          if (limit > at) yield limit;
-          return;
-        }
-        for (let end = at + 1; end <= limit; end++) yield end;
-        return;
-      }
+  /** Lengths that a number or an address at a place may have, the longest last. */
+  private lengths(type: 'number' | 'ip', at: number): number[] {
+    const { text, backwards } = this;
+    const longest = type === 'ip' ? LONGEST_ADDRESS : LONGEST_NUMBER;
+    const belongs = type === 'ip' ? isAddressUnit : isNumberUnit;
+    const found: number[] = [];
+    for (let length = 1; length <= longest; length++) {
+      if (!belongs(text.charCodeAt(backwards ? at - length : at + length - 1))) break;
+      const piece = backwards ? text.slice(at - length, at) : text.slice(at, at + length);
+      if (type === 'ip' ? length > 1 && addressKey(piece) !== null : NUMBER.test(piece)) found.push(length);
     }
+    return found;
   }
 }

@@ -106,14 +106,30 @@ function isDead(pid: string): boolean {
   }
 }
 
-function settings(port: number, disposable: boolean): string {
+const TEMP_FILE_LIMIT_GB = 8;
+
+/** Megabytes of memory that all database processes share. */
+const sharedMegabytes = (): number => {
   const memory = Math.floor(totalmem() / (1 << 20));
+  return Math.max(128, Math.min(4096, Math.floor(memory / 8)));
+};
+
+/**
+ * Kilobytes of address space that one database process may take: what all share, and a part of its own. A statement that
+ * needs more fails with "out of memory", and no other does.
+ */
+const processLimit = (): number => {
+  const memory = Math.floor(totalmem() / (1 << 20));
+  return 1024 * (sharedMegabytes() + 1024 + Math.max(1024, Math.min(4096, Math.floor(memory / 6))));
+};
+
+function settings(port: number, disposable: boolean): string {
   const lines = [
     `port = ${port}`,
     "listen_addresses = '127.0.0.1'",
     // TCP only: socket paths may be too long for the system.
     "unix_socket_directories = ''",
-    `shared_buffers = ${Math.max(128, Math.min(4096, Math.floor(memory / 8)))}MB`,
+    `shared_buffers = ${sharedMegabytes()}MB`,
     'work_mem = 64MB',
     'maintenance_work_mem = 256MB',
     'max_wal_size = 4GB',
@@ -122,6 +138,10 @@ function settings(port: number, disposable: boolean): string {
     "timezone = 'UTC'",
     "log_timezone = 'UTC'",
     'max_connections = 100',
+    // Every day of events is a table with indexes of its own, and a wide hunt locks them all.
+    'max_locks_per_transaction = 1024',
+    // What one statement may write beside the tables: more is refused, and the disk stays free for events.
+    `temp_file_limit = ${TEMP_FILE_LIMIT_GB}GB`,
   ];
   if (disposable) lines.push('fsync = off', 'synchronous_commit = off', 'full_page_writes = off');
   return `${lines.join('\n')}\n`;
@@ -201,7 +221,13 @@ export async function startCluster({ folder, disposable = false }: ClusterOption
     writeFileSync(join(data, 'postgresql.auto.conf'), settings(port, disposable));
     giveAway(join(data, 'postgresql.auto.conf'));
     const log = join(work, 'postgres.log');
-    const started = runAs(pgCtl, ['-D', data, '-l', log, '-w', '-t', '60', 'start']);
+    const started = runAs('sh', [
+      '-c',
+      'ulimit -v "$1" && shift && exec "$@"',
+      'sh',
+      String(processLimit()),
+      ...[pgCtl, '-D', data, '-l', log, '-w', '-t', '60', 'start'],
+    ]);
     if (started.code !== 0) {
       const last = existsSync(log) ? readFileSync(log, 'utf8').trim().split('\n').slice(-3).join(' ') : '';
       throw failure('start', { code: 1, output: `${started.output.split('\n').slice(-1).join('')} ${last}` });

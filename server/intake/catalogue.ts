@@ -1,19 +1,28 @@
 import type { Pool } from 'pg';
 import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
+import type { FormatName } from '../../core/wire/format-names.js';
 import type { SyslogClaim } from '../../core/wire/sources.js';
 import { compileClaim, type ClaimTest, type SyslogOrigin } from '../syslog/claim.js';
 import { configVersions } from '../sql/config.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { loadLookups, type Behind } from '../sql/list-lookups.js';
 
+/** How records are to be read where that is not as their source says. */
+export interface OtherWay {
+  readonly recipe?: string | undefined;
+  readonly format?: FormatName | undefined;
+}
+
 /** A source as intake needs it. */
 export interface IntakeSource {
   readonly name: string;
   readonly keyHash: Buffer;
   readonly recipe: CompiledRecipe;
-  /** The recipe is not the source's own. */
-  readonly readOtherwise?: true;
+  /** Days its events are kept; null keeps all of them. */
+  readonly retentionDays: number | null;
+  /** How its records are read where that is not by the source's own recipe. */
+  readonly otherwise?: OtherWay;
   /** Whether a syslog message is this source's. */
   readonly claims: ClaimTest | null;
 }
@@ -59,8 +68,9 @@ export class SourceCatalogue {
       key_hash: Buffer;
       document: Recipe;
       syslog: SyslogClaim | null;
+      retention_days: number | null;
     }>(
-      `SELECT s.name, s.key_hash, s.syslog, r.document
+      `SELECT s.name, s.key_hash, s.syslog, s.retention_days, r.document
          FROM sources s
          JOIN LATERAL (SELECT document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
         ORDER BY s.name`,
@@ -74,6 +84,7 @@ export class SourceCatalogue {
           name: row.name,
           keyHash: row.key_hash,
           recipe: compileRecipe(row.document, lists),
+          retentionDays: row.retention_days,
           claims: row.syslog && compileClaim(row.syslog),
         },
       ]),

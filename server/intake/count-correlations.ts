@@ -1,3 +1,4 @@
+import { hash } from 'node:crypto';
 import type { PoolClient } from 'pg';
 import type { ActiveRules } from '../../core/detect/active-rules.js';
 import { groupReader, outerGroup, type Subject } from '../../core/detect/subject.js';
@@ -85,7 +86,13 @@ function inRounds(correlations: Correlations): Correlations[] {
 /** Of the events of a window so many are kept for what rests on it, the newest. */
 const MOST_EVENTS = 1000;
 
-const groupKeyOf = (subject: Subject): string => JSON.stringify(Object.values(subject.fields));
+/** Longer keys do not fit the index; their hash stands for them. */
+const LONGEST_KEY = 500;
+
+function groupKeyOf(subject: Subject): string {
+  const key = JSON.stringify(Object.values(subject.fields));
+  return key.length > LONGEST_KEY ? `sha256 ${hash('sha256', key)}` : key;
+}
 
 /** A rule that a correlation rests on: its position, and its place among those that are named. */
 interface Referred {

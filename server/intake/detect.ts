@@ -11,6 +11,7 @@ import { gatherAlerts, type AlertMatches } from '../sql/alerts.js';
 import { addMarks, addRuleDays } from '../sql/rule-marks.js';
 import { countCorrelations } from './count-correlations.js';
 import type { IntakeRules } from './rule-set.js';
+import type { FailedRule } from './suspend-rules.js';
 
 type Found = AlertMatches & {
   events: { id: string; time: number }[];
@@ -78,20 +79,35 @@ export class Gathering {
   }
 }
 
+/** What rules made of a batch. */
+export interface Detected {
+  /** The ids of alerts that were opened or grew. */
+  readonly alerts: readonly number[];
+  /** Rules that failed on an event; the others were asked all the same. */
+  readonly failed: readonly FailedRule[];
+}
+
+const wordsOf = (error: unknown): string =>
+  (error instanceof Error ? error.message : String(error)).slice(0, 500);
+
 /**
  * Matches the events of a batch against the rules that are on, counts correlations, and writes alerts and marks: all in
  * the transaction that stores the events.
- * @returns the ids of alerts that were opened or grew
  */
 export async function detectInBatch(
   client: PoolClient,
   events: readonly Event[],
   records: RecordsOf,
   active: IntakeRules,
-): Promise<number[]> {
+): Promise<Detected> {
   const gathering = new Gathering();
+  const failed: FailedRule[] = [];
   const { rules, places, reporting } = active;
-  const matched = matchBatch(events, records, active);
+  const matched = matchBatch(events, records, active, ({ position, event, error }) => {
+    const [rule, place] = [rules[position], places[position]];
+    if (rule !== undefined && place !== undefined)
+      failed.push({ place, title: rule.title, reason: wordsOf(error), event });
+  });
   for (const [position, hits] of matched) {
     const [rule, place] = [rules[position], places[position]];
     if (rule === undefined || place === undefined || !reporting.has(position)) continue;
@@ -106,8 +122,27 @@ export async function detectInBatch(
   }
   for (const { place, hunt, plan, environment } of active.hunts) {
     const subjectOf = subjectReader(hunt.settings.subject);
-    for (const event of runInMemory(plan, events, environment).events)
-      if (event !== null) gathering.add(place, hunt, subjectOf(event), event.time, [event]);
+    try {
+      for (const event of runInMemory(plan, events, environment).events)
+        if (event !== null) gathering.add(place, hunt, subjectOf(event), event.time, [event]);
+    } catch (error) {
+      const event = firstFailing(events, (one) => void runInMemory(plan, [one], environment));
+      if (event !== undefined)
+        failed.push({ place, title: hunt.title, reason: wordsOf(error), event });
+    }
   }
-  return gathering.write(client);
+  return { alerts: await gathering.write(client), failed };
+}
+
+/** The event that something throws on; the first of all where it throws on none alone. */
+function firstFailing(events: readonly Event[], work: (event: Event) => void): Event | undefined {
+  const found = events.find((event) => {
+    try {
+      work(event);
+      return false;
+    } catch {
+      return true;
+    }
+  });
+  return found ?? events[0];
 }

@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
+import { anySyslog } from '../services/any-syslog.js';
+import { rollForward } from '../jobs/roll-forward.js';
 import { Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 
 let server: TestServer;
@@ -33,7 +35,7 @@ describe('pushing records', () => {
     expect(await stored()).toBe(3);
   });
 
-  it('stores a record once, sent again, within one request, or by many senders at a time', async () => {
+  it('stores a record with an id of its own once, sent again, within one request, or by many senders at a time', async () => {
     const record = signInRecord();
     const others = Array.from({ length: 40 }, () => signInRecord());
     const body = [record, record, ...others].join('\n');
@@ -42,6 +44,131 @@ describe('pushing records', () => {
     expect(answers.reduce((sum, answer) => sum + answer.json.stored, 0)).toBe(41);
     expect(answers.reduce((sum, answer) => sum + answer.json.known, 0)).toBe(4 * 42 - 41);
     expect(await stored()).toBe(41);
+  });
+
+  it('counts identical records of one delivery, and knows the delivery again', async () => {
+    const line =
+      '<86>Nov 14 08:03:12 gate-01 sshd[7]: Failed password for root from 203.0.113.9 port 4242 ssh2';
+    const forty = Array.from({ length: 40 }, () => line).join('\n');
+    expect((await send(server, 'dock-auth', forty)).json).toMatchObject({ records: 40, stored: 40, known: 0 });
+    // A sender that got no answer sends the same again.
+    expect((await send(server, 'dock-auth', forty)).json).toMatchObject({ stored: 0, known: 40 });
+    // A longer copy adds what is new.
+    expect((await send(server, 'dock-auth', `${forty}\n${line}`)).json).toMatchObject({ stored: 1, known: 40 });
+    // Who names deliveries has two of the same text told apart, and one sent again recognised.
+    const named = (id: string) => send(server, 'dock-auth', `${line}\n${line}`, { 'Delivery-Id': id });
+    expect((await named('d-1')).json).toMatchObject({ stored: 2, known: 0 });
+    expect((await named('d-1')).json).toMatchObject({ stored: 0, known: 2 });
+    expect((await named('d-2')).json).toMatchObject({ stored: 2, known: 0 });
+    // A part says how many came in those before it.
+    const part = await send(server, 'dock-auth', `${line}\n${line}`, { 'Earlier-Copies': '1=41,2=42' });
+    expect(part.json).toMatchObject({ stored: 2, known: 0 });
+    expect(await stored()).toBe(47);
+    const { json: sources } = await analyst.call('GET', '/sources');
+    expect(sources.sources.find(({ name }: { name: string }) => name === 'dock-auth').known).toBeGreaterThanOrEqual(82);
+  });
+
+  it.each([
+    ['Delivery-Id', 'a b'],
+    ['Delivery-Id', 'x'.repeat(201)],
+    ['Earlier-Copies', '1'],
+  ])('refuses a head %s: %s', async (name, value) => {
+    expect(await send(server, 'dock-auth', 'x', { [name]: value })).toMatchObject({
+      status: 400,
+      json: { detail: expect.stringContaining(name) },
+    });
+  });
+
+  it('counts identical records that were set aside when they can be read at last', async () => {
+    const line = 'no syslog line at all';
+    const { json } = await send(server, 'dock-auth', [line, line, line].join('\n'));
+    expect(json).toMatchObject({ setAside: 3 });
+    await send(server, 'dock-auth', [line, line, line].join('\n'));
+    const { json: aside } = await analyst.call('GET', '/sources/dock-auth/set-aside');
+    expect(aside.total).toBe(3);
+    // The recipe learns to read such lines; each counts.
+    const { pool } = server.database;
+    const lenient = { ...anySyslog, name: 'dock-auth', version: 2, format: 'text' as const, map: { message: 'message' } };
+    await pool.query('INSERT INTO recipes (name, version, document) VALUES ($1, 2, $2)', [
+      'dock-auth',
+      JSON.stringify({ ...lenient, time: { from: 'message', as: 'iso' } }),
+    ]);
+    await pool.query(`UPDATE set_aside SET raw = '2026-11-14T08:00:00Z'`);
+    await pool.query(`UPDATE config_versions SET version = version + 1 WHERE name = 'sources'`);
+    const { json: retried } = await analyst.call('POST', '/sources/dock-auth/set-aside/retry', {});
+    expect(retried).toMatchObject({ tried: 3, stored: 3, known: 0 });
+    await pool.query(`DELETE FROM recipes WHERE name = 'dock-auth' AND version = 2`);
+    await pool.query(`UPDATE config_versions SET version = version + 1 WHERE name = 'sources'`);
+  });
+
+  it('keeps the beginning of a value that no index takes, says so, and keeps the whole in the original', async () => {
+    const long = 'x'.repeat(20_000);
+    const record = JSON.stringify({
+      eventId: 'long-1',
+      at: '2026-11-14T08:00:00Z',
+      action: 'session.start',
+      actor: { login: long },
+      application: { name: long },
+      client: { address: '10.0.0.1' },
+    });
+    const { json } = await send(server, 'harbour-id', `${record}\n${signInRecord()}`);
+    expect(json).toMatchObject({ stored: 2 });
+    const { json: event } = await analyst.call('GET', `/events/${json.outcomes[0].id}`);
+    expect(event.user).toBe(`${'x'.repeat(997)}…`);
+    expect(event.tags).toEqual(['shortened']);
+    expect(event.original.actor.login).toBe(long);
+    // The roll-forward, whose table has both of a pair in one index row, takes it too.
+    await rollForward(server.database.pool, new AbortController().signal);
+    const { rows } = await server.database.pool.query('SELECT 1 FROM batches WHERE NOT rolled');
+    expect(rows).toEqual([]);
+  });
+
+  it('sets a record that the database refuses aside alone, with its reason', async () => {
+    const { pool } = server.database;
+    await pool.query(`ALTER TABLE events ADD CONSTRAINT test_refuses CHECK (operation <> 'refused') NOT VALID`);
+    try {
+      const records = Array.from({ length: 300 }, (_, i) =>
+        signInRecord({ action: i === 17 || i === 230 ? 'refused' : 'session.start' }),
+      );
+      const { json } = await send(server, 'harbour-id', records.join('\n'));
+      expect(json).toMatchObject({ records: 300, stored: 298, setAside: 2 });
+      expect(json.outcomes[17]).toMatchObject({
+        record: 18,
+        outcome: 'set aside',
+        code: 'refused',
+        reason: expect.stringContaining('test_refuses'),
+      });
+      expect(await stored()).toBe(298);
+    } finally {
+      await pool.query('ALTER TABLE events DROP CONSTRAINT test_refuses');
+    }
+  });
+
+  it('sets aside what lies before the retention or too far ahead, and makes no day for it', async () => {
+    const days = Array.from({ length: 3000 }, (_, i) =>
+      signInRecord({ at: new Date(Date.parse('2014-01-01T00:00:00Z') + i * 86_400_000).toISOString() }),
+    );
+    const ahead = signInRecord({ at: '2026-11-16T12:00:01Z' });
+    const { json } = await send(server, 'harbour-id', [...days, ahead, signInRecord()].join('\n'));
+    expect(json).toMatchObject({ stored: 1, setAside: 3001 });
+    expect(json.outcomes[0]).toMatchObject({ code: 'time-not-kept', reason: expect.stringContaining('1100 days back') });
+    expect(json.outcomes[3000]).toMatchObject({ reason: expect.stringContaining('more than two days ahead') });
+    const { rows } = await server.database.pool.query<{ n: number }>(
+      `SELECT count(*) AS n FROM pg_inherits WHERE inhparent = 'events'::regclass`,
+    );
+    expect(rows[0]?.n).toBeLessThanOrEqual(3);
+  });
+
+  it('stores many days of one request, few in each transaction', async () => {
+    const days = Array.from({ length: 80 }, (_, i) =>
+      signInRecord({ at: new Date(Date.parse('2026-08-20T00:00:00Z') + i * 86_400_000).toISOString() }),
+    );
+    const { json } = await send(server, 'harbour-id', days.reverse().join('\n'));
+    expect(json).toMatchObject({ stored: 80 });
+    const { rows } = await server.database.pool.query<{ days: number }>(
+      `SELECT count(DISTINCT ("time" AT TIME ZONE 'UTC')::date) AS days FROM events GROUP BY batch`,
+    );
+    expect(Math.max(...rows.map(({ days: found }) => found))).toBeLessThanOrEqual(32);
   });
 
   it('reads text lines by the recipe and keeps fields and record as they came', async () => {

@@ -29,15 +29,44 @@ class Bounded extends Writable {
   }
 }
 
+/** How slowly a body may come. */
+export interface LeastSpeed {
+  /** What came is looked at so often, milliseconds. */
+  readonly every: number;
+  /** So many bytes must have come each time, as they are sent. */
+  readonly bytes: number;
+}
+
+const LEAST_SPEED: LeastSpeed = { every: 10_000, bytes: 20_000 };
+
+const tooSlow = (): Failure =>
+  new Failure(
+    408,
+    'too-slow',
+    `The body came too slowly: at least ${LEAST_SPEED.bytes / (LEAST_SPEED.every / 1000)} bytes a second. Send it in smaller parts.`,
+  );
+
+/** Ends a request whose body comes more slowly than it must. @returns what stops watching */
+function watchSpeed(request: IncomingMessage, { every, bytes }: LeastSpeed, end: (error: Error) => void): () => void {
+  let before = request.socket.bytesRead;
+  const timer = setInterval(() => {
+    const now = request.socket.bytesRead;
+    if (now - before < bytes) end(tooSlow());
+    before = now;
+  }, every);
+  return () => clearInterval(timer);
+}
+
 /**
  * The body of a request, unpacked when it is gzipped on the way.
- * @throws Failure 413 beyond the limits, 400 for broken gzip, 415 for another packing
+ * @throws Failure 413 beyond the limits, 400 for broken gzip, 415 for another packing, 408 for one that comes too slowly
  */
-export async function readBytes(request: IncomingMessage): Promise<Buffer> {
+export async function readBytes(request: IncomingMessage, speed: LeastSpeed = LEAST_SPEED): Promise<Buffer> {
   const encoding = request.headers['content-encoding'] ?? 'identity';
   if (encoding !== 'identity' && encoding !== 'gzip')
     throw new Failure(415, 'unknown-encoding', `"${encoding}" is not understood: send plain text or gzip.`);
   const sink = new Bounded();
+  const unwatch = watchSpeed(request, speed, (error) => sink.destroy(error));
   try {
     if (encoding === 'gzip') await pipeline(request, createGunzip(), sink);
     else await pipeline(request, sink);
@@ -49,10 +78,12 @@ export async function readBytes(request: IncomingMessage): Promise<Buffer> {
       encoding === 'gzip' ? 'The body is no whole gzip stream.' : 'The body broke off.',
       { cause: error },
     );
+  } finally {
+    unwatch();
   }
   return Buffer.concat(sink.chunks);
 }
 
-/** As {@link readBytes}, as text; bytes that are no UTF-8 become U+FFFD, so that one odd sign does not lose a record. */
-export const readBody = async (request: IncomingMessage): Promise<string> =>
-  (await readBytes(request)).toString('utf8');
+/** As {@link readBytes}, as text; bytes that are no UTF-8 become U+FFFD, so that one odd character does not lose a record. */
+export const readBody = async (request: IncomingMessage, speed?: LeastSpeed): Promise<string> =>
+  (await readBytes(request, speed)).toString('utf8');

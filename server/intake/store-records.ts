@@ -1,9 +1,7 @@
-import { createHash, hash } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import { eventId } from '../../core/events/event-id.js';
 import type { Event } from '../../core/events/event.js';
-import { storable } from '../../core/text/storable.js';
 import type { RecordOutcome } from '../../core/wire/sources.js';
 import { copyLines } from '../store/copy.js';
 import { transaction } from '../store/transaction.js';
@@ -12,15 +10,20 @@ import { addHourCounts } from '../sql/derived.js';
 import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
 import type { IntakeSource } from './catalogue.js';
 import { detectInBatch } from './detect.js';
-import type { RecordWriter } from './record-writer.js';
+import { readRecords, type ReadRecords, type SetAsideRecord } from './read-records.js';
+import type { RecordWriter, StoreOptions } from './record-writer.js';
 import type { RuleSet } from './rule-set.js';
+import { allSetAside, halvesOf, partsByDay } from './split-records.js';
+import { suspendRules } from './suspend-rules.js';
 
 /** Records stored in one transaction at most: large enough to be quick, small enough not to hold others up. */
 export const BATCH_RECORDS = 5000;
 
 /** Another writer may store the same record at the same moment; then the batch is looked at again. */
 const MOST_TRIES = 4;
-// PostgreSQL manual, appendix A; the second is what a row without a partition gives.
+/** Refused records of one batch that are told apart; what is refused beyond goes aside together with its neighbours. */
+const MAX_SINGLED_OUT = 100;
+// PostgreSQL manual, appendix A; the second is what a row without a partition gives, then without a constraint's name.
 const UNIQUE_VIOLATION = '23505';
 const CHECK_VIOLATION = '23514';
 
@@ -35,22 +38,8 @@ export interface BatchResult {
   readonly alerts: readonly number[];
 }
 
-interface SetAside {
-  readonly position: number;
-  readonly code: string;
-  readonly reason: string;
-  readonly raw: string;
-  readonly received: Instant;
-}
-
-interface Sorted {
-  readonly events: readonly { readonly position: number; readonly event: Event }[];
-  readonly setAside: readonly SetAside[];
-  readonly discarded: readonly { readonly position: number; readonly because: string }[];
-}
-
-/** The hash event ids are derived by. */
-export const sha256 = (text: string): string => hash('sha256', text);
+/** As {@link BatchResult} for a part of a batch, outcomes in any order. */
+type PartResult = BatchResult;
 
 export class RecordStore implements RecordWriter {
   private readonly knownDays = new Set<string>();
@@ -58,27 +47,55 @@ export class RecordStore implements RecordWriter {
   constructor(
     private readonly pool: Pool,
     private readonly rules: RuleSet,
+    private readonly now: () => Instant = () => Date.now() * 1000,
   ) {}
 
   async store(
     source: IntakeSource,
     records: readonly string[],
     received: Instant | ((position: number) => Instant),
-    waiting: readonly number[] = [],
+    { waiting = [], marks }: StoreOptions = {},
   ): Promise<BatchResult> {
-    const sorted = sortRecords(source, records, received);
+    const read = readRecords(source, records, received, marks, this.now());
+    const total = new BatchTotal(records.length);
+    // A part that holds a record the database refuses is halved until that record stands alone.
+    const budget = { refused: MAX_SINGLED_OUT };
+    const parts = [...partsByDay(read)].reverse();
+    for (let part = parts.pop(); part !== undefined; part = parts.pop()) {
+      try {
+        total.add(await this.storePart(source, part, waiting));
+      } catch (error) {
+        if (!isRefusal(error) || part.events.length === 0) throw error;
+        const halves = budget.refused > 0 ? halvesOf(part) : null;
+        if (halves !== null) parts.push(halves[1], halves[0]);
+        else {
+          budget.refused--;
+          parts.push(allSetAside(part, (error as Error).message));
+        }
+      }
+    }
+    return total.result();
+  }
+
+  /** Stores records in one transaction, again where another writer came between. */
+  private async storePart(
+    source: IntakeSource,
+    read: ReadRecords,
+    waiting: readonly number[],
+  ): Promise<PartResult> {
     let lookForKnown = false;
     for (let tries = 1; ; tries++) {
       try {
-        await this.makeDays(sorted.events.map(({ event }) => event));
+        await this.makeDays(read.events.map(({ event }) => event));
         // Records that are there already are rare, and looking for them costs more than storing: the unique ids of
         // each day refuse them, and only then are they looked for.
         return await transaction(this.pool, (client) =>
-          this.write(client, source, sorted, records.length, lookForKnown, waiting),
+          this.write(client, source, read, lookForKnown, waiting),
         );
       } catch (error) {
-        const { code } = error as { code?: string };
-        if (tries >= MOST_TRIES || (code !== UNIQUE_VIOLATION && code !== CHECK_VIOLATION)) throw error;
+        const { code, constraint } = error as { code?: string; constraint?: string };
+        const noDay = code === CHECK_VIOLATION && constraint === undefined;
+        if (tries >= MOST_TRIES || (code !== UNIQUE_VIOLATION && !noDay)) throw error;
         if (code === UNIQUE_VIOLATION) lookForKnown = true;
         // The day of an event was dropped since it was made; it is made again.
         else this.knownDays.clear();
@@ -99,36 +116,30 @@ export class RecordStore implements RecordWriter {
   private async write(
     client: PoolClient,
     source: IntakeSource,
-    sorted: Sorted,
-    total: number,
+    read: ReadRecords,
     lookForKnown: boolean,
     waiting: readonly number[],
-  ): Promise<BatchResult> {
-    const outcomes = new Array<RecordOutcome>(total);
-    for (const { position, because } of sorted.discarded)
-      outcomes[position] = { record: position + 1, outcome: 'discarded', reason: because };
+  ): Promise<PartResult> {
+    const outcomes: RecordOutcome[] = [];
+    for (const { position, because } of read.discarded)
+      outcomes.push({ record: position + 1, outcome: 'discarded', reason: because });
 
     const known = lookForKnown
       ? await findKnown(
           client,
-          sorted.events.map(({ event }) => event),
+          read.events.map(({ event }) => event),
         )
       : new Set<string>();
     const fresh: Event[] = [];
-    for (const { position, event } of sorted.events) {
+    for (const { position, event } of read.events) {
       const isKnown = known.has(event.id);
-      outcomes[position] = { record: position + 1, outcome: isKnown ? 'known' : 'stored', id: event.id };
+      outcomes.push({ record: position + 1, outcome: isKnown ? 'known' : 'stored', id: event.id });
       if (isKnown) continue;
       known.add(event.id);
       fresh.push(event);
     }
-    const batch = await addBatch(
-      client,
-      source.name,
-      fresh,
-      sorted.events.length - fresh.length,
-      sorted.setAside.length,
-    );
+    const knownCount = read.events.length - fresh.length;
+    const batch = await addBatch(client, source.name, fresh, knownCount, read.setAside.length);
     if (fresh.length > 0) {
       const recipeVersion = source.recipe.recipe.version;
       await copyLines(
@@ -138,22 +149,23 @@ export class RecordStore implements RecordWriter {
       );
       await addHourCounts(client, source.name, fresh);
     }
-    if (waiting.length > 0)
-      await client.query('DELETE FROM set_aside WHERE id = ANY($1::bigint[])', [waiting]);
-    const newlyAside = await putAside(client, source, batch, sorted.setAside);
-    for (const { position, code, reason } of sorted.setAside)
-      outcomes[position] = { record: position + 1, outcome: 'set aside', code, reason };
+    const triedAgain = [...read.events, ...read.setAside, ...read.discarded].flatMap(
+      ({ position }) => waiting[position] ?? [],
+    );
+    if (triedAgain.length > 0)
+      await client.query('DELETE FROM set_aside WHERE id = ANY($1::bigint[])', [triedAgain]);
+    const newlyAside = await putAside(client, source, batch, read.setAside);
+    for (const { position, code, reason } of read.setAside)
+      outcomes.push({ record: position + 1, outcome: 'set aside', code, reason });
 
-    const alerts =
-      fresh.length === 0
-        ? []
-        : await detectInBatch(
-            client,
-            fresh,
-            { source: source.name, logsource: logSourceOf(source.recipe.recipe.logsource ?? {}) },
-            await this.rules.current(client),
-          );
-    await countSource(client, source.name, fresh, sorted.events.length - fresh.length, newlyAside);
+    let alerts: number[] = [];
+    if (fresh.length > 0) {
+      const logsource = logSourceOf(source.recipe.recipe.logsource ?? {});
+      const active = await this.rules.current(client);
+      const found = await detectInBatch(client, fresh, { source: source.name, logsource }, active);
+      alerts = [...found.alerts, ...(await suspendRules(client, found.failed))];
+    }
+    await countSource(client, source.name, fresh, knownCount, newlyAside);
     if (alerts.length > 0)
       await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify(alerts.slice(0, 500))]);
     await client.query(
@@ -163,46 +175,43 @@ export class RecordStore implements RecordWriter {
     return {
       outcomes,
       stored: fresh.length,
-      known: sorted.events.length - fresh.length,
-      setAside: sorted.setAside.length,
-      discarded: sorted.discarded.length,
+      known: knownCount,
+      setAside: read.setAside.length,
+      discarded: read.discarded.length,
       alerts,
     };
   }
 }
 
-function sortRecords(
-  source: IntakeSource,
-  records: readonly string[],
-  received: Instant | ((position: number) => Instant),
-): Sorted {
-  const events: { position: number; event: Event }[] = [];
-  const setAside: SetAside[] = [];
-  const discarded: { position: number; because: string }[] = [];
-  records.forEach((record, position) => {
-    const raw = storable(record);
-    const cameIn = typeof received === 'number' ? received : received(position);
-    const outcome = source.recipe.apply(raw, cameIn);
-    switch (outcome.became) {
-      case 'event':
-        events.push({
-          position,
-          // The draft is nobody else's: copying its many columns would cost more than reading them did.
-          event: Object.assign(outcome.draft, {
-            source: source.name,
-            id: eventId(source.name, outcome.identity, sha256),
-          }),
-        });
-        return;
-      case 'discarded':
-        discarded.push({ position, because: outcome.because });
-        return;
-      case 'set-aside':
-        setAside.push({ position, code: outcome.code, reason: outcome.reason, raw, received: cameIn });
-        return;
-    }
-  });
-  return { events, setAside, discarded };
+/** Adds up what became of the parts of a batch. */
+class BatchTotal {
+  private readonly outcomes: RecordOutcome[];
+  private readonly alerts = new Set<number>();
+  private readonly counts = { stored: 0, known: 0, setAside: 0, discarded: 0 };
+
+  constructor(records: number) {
+    this.outcomes = new Array<RecordOutcome>(records);
+  }
+
+  add(part: PartResult): void {
+    for (const outcome of part.outcomes) this.outcomes[outcome.record - 1] = outcome;
+    for (const alert of part.alerts) this.alerts.add(alert);
+    this.counts.stored += part.stored;
+    this.counts.known += part.known;
+    this.counts.setAside += part.setAside;
+    this.counts.discarded += part.discarded;
+  }
+
+  result(): BatchResult {
+    return { ...this.counts, outcomes: this.outcomes, alerts: [...this.alerts] };
+  }
+}
+
+/** True where the database finds fault with the data itself, so that trying again helps nothing (PostgreSQL manual, appendix A). */
+function isRefusal(error: unknown): boolean {
+  const { code } = error as { code?: unknown };
+  // Data exceptions, integrity, program limits: an index row that is too long is one of the last.
+  return typeof code === 'string' && /^(?:22|23|54)/.test(code);
 }
 
 /** Which of some events are stored already, by id. */
@@ -249,13 +258,13 @@ async function putAside(
   client: PoolClient,
   source: IntakeSource,
   batch: number,
-  records: readonly SetAside[],
+  records: readonly SetAsideRecord[],
 ): Promise<number> {
   if (records.length === 0) return 0;
   const { rowCount } = await client.query(
-    `INSERT INTO set_aside (source, batch, received, code, reason, raw, raw_hash, recipe_version)
-     SELECT $1, $2, r.received, r.code, r.reason, r.raw, sha256(convert_to(r.raw, 'UTF8')), $3
-       FROM unnest($4::text[], $5::text[], $6::text[], $7::timestamptz[]) AS r(code, reason, raw, received)
+    `INSERT INTO set_aside (source, batch, received, code, reason, raw, raw_hash, mark, recipe_version)
+     SELECT $1, $2, r.received, r.code, r.reason, r.raw, sha256(convert_to(r.raw, 'UTF8')), r.mark, $3
+       FROM unnest($4::text[], $5::text[], $6::text[], $7::timestamptz[], $8::bytea[]) AS r(code, reason, raw, received, mark)
      ON CONFLICT DO NOTHING`,
     [
       source.name,
@@ -265,6 +274,8 @@ async function putAside(
       records.map((record) => record.reason),
       records.map((record) => record.raw),
       records.map((record) => formatInstant(record.received)),
+      // A mark holds NUL, which a text cannot.
+      records.map((record) => Buffer.from(record.mark)),
     ],
   );
   return rowCount ?? 0;

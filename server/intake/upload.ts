@@ -1,6 +1,8 @@
+import { hash } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import type { Instant } from '../../core/base/instant.js';
+import { Occurrences } from '../../core/events/occurrences.js';
 import type { UploadResult } from '../../core/wire/sources.js';
 import { Failure } from '../http/failure.js';
 import type { IntakeSource } from './catalogue.js';
@@ -56,11 +58,14 @@ export async function storeUpload(
   const total = { records: 0, stored: 0, known: 0, setAside: 0, discarded: 0 };
   let held: string[] = [];
   let signs = 0;
+  // Hashes stand for records, so that a long file takes little memory.
+  const occurrences = new Occurrences('', (record) => hash('sha256', record, 'base64url').slice(0, 22));
   const flush = async (): Promise<void> => {
     const batch = held;
     held = [];
     signs = 0;
-    const result = await store.store(source, batch, now());
+    const marks = batch.map((record) => occurrences.mark(record));
+    const result = await store.store(source, batch, now(), { marks });
     total.records += batch.length;
     total.stored += result.stored;
     total.known += result.known;

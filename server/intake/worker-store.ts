@@ -3,12 +3,9 @@ import type { Instant } from '../../core/base/instant.js';
 import type { Event } from '../../core/events/event.js';
 import { notFound } from '../http/failure.js';
 import type { IntakeSource } from './catalogue.js';
-import type { RecordWriter } from './record-writer.js';
+import type { RecordWriter, StoreOptions } from './record-writer.js';
 import type { BatchResult, RecordStore } from './store-records.js';
 import type { WorkerSettings, WorkerTask } from './worker.js';
-
-/** Fewer records are stored at once where they are: handing them over would cost more. */
-const WORTH_HANDING_OVER = 50;
 
 /**
  * Megabytes a thread may take. A batch of the largest size needs about 120, most of it garbage as soon as it is stored: a
@@ -24,7 +21,7 @@ export class WorkerStore implements RecordWriter {
 
   /**
    * @param file the built worker
-   * @param here stores what is not handed over
+   * @param here makes days for whoever stores elsewhere
    */
   constructor(
     file: string,
@@ -46,16 +43,15 @@ export class WorkerStore implements RecordWriter {
     source: IntakeSource,
     records: readonly string[],
     received: Instant | ((position: number) => Instant),
-    waiting: readonly number[] = [],
+    more: StoreOptions = {},
   ): Promise<BatchResult> {
-    // A thread knows a source by its name, and reads it by the source's own recipe only.
-    if (records.length < WORTH_HANDING_OVER || source.readOtherwise === true)
-      return this.here.store(source, records, received, waiting);
+    // However few: no record is read by the thread that answers requests.
     const work = this.threads.run({
       source: source.name,
+      ...(source.otherwise && { otherwise: source.otherwise }),
       records,
       received: typeof received === 'number' ? received : records.map((_, position) => received(position)),
-      waiting,
+      ...more,
     });
     this.underWay.add(work);
     const stored = await work.finally(() => this.underWay.delete(work));

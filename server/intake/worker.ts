@@ -2,8 +2,10 @@ import { workerData } from 'node:worker_threads';
 import type { Instant } from '../../core/base/instant.js';
 import type { ListLookup } from '../../core/recipes/apply.js';
 import { openPlaces } from '../mmdb/places.js';
+import { readOtherwise } from '../services/read-otherwise.js';
 import { makePool } from '../store/pool.js';
-import { SourceCatalogue } from './catalogue.js';
+import { SourceCatalogue, type OtherWay } from './catalogue.js';
+import type { StoreOptions } from './record-writer.js';
 import { RuleSet } from './rule-set.js';
 import { RecordStore, type BatchResult } from './store-records.js';
 
@@ -15,11 +17,11 @@ export interface WorkerSettings {
 }
 
 /** A batch to be stored. */
-export interface WorkerTask {
+export interface WorkerTask extends StoreOptions {
   readonly source: string;
   readonly records: readonly string[];
   readonly received: Instant | readonly Instant[];
-  readonly waiting: readonly number[];
+  readonly otherwise?: OtherWay;
 }
 
 const settings = workerData as WorkerSettings;
@@ -32,11 +34,11 @@ const store = new RecordStore(pool, new RuleSet());
 export default async function storeBatch(task: WorkerTask): Promise<BatchResult | null> {
   const source = await catalogue.find(task.source);
   if (source === undefined) return null;
-  const { received } = task;
+  const { received, otherwise } = task;
   return store.store(
-    source,
+    otherwise === undefined ? source : await readOtherwise(pool, source, otherwise, places),
     task.records,
     typeof received === 'number' ? received : (position) => received[position] ?? 0,
-    task.waiting,
+    task,
   );
 }

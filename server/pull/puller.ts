@@ -1,6 +1,7 @@
 import type { Pool } from 'pg';
 import type { JsonObject } from '../../core/base/json.js';
 import type { Instant } from '../../core/base/instant.js';
+import { Occurrences } from '../../core/events/occurrences.js';
 import { importRows, ImportError } from '../../core/lists/import.js';
 import { Failure } from '../http/failure.js';
 import type { SourceCatalogue } from '../intake/catalogue.js';
@@ -100,8 +101,12 @@ export class Puller {
     let fetched = 0;
     for (let pages = 0; pages < MOST_PAGES && !stop.aborted; pages++) {
       const { items, next } = await this.page(taken, cursor, null, stop);
-      for (let from = 0; from < items.length; from += BATCH_RECORDS)
-        await store.store(source, items.slice(from, from + BATCH_RECORDS), now());
+      // A page is a delivery of its own: feeds overlap, and give a record on two pages.
+      const occurrences = new Occurrences();
+      for (let from = 0; from < items.length; from += BATCH_RECORDS) {
+        const batch = items.slice(from, from + BATCH_RECORDS);
+        await store.store(source, batch, now(), { marks: batch.map((item) => occurrences.mark(item)) });
+      }
       fetched += items.length;
       const moved = next !== null && next !== cursor;
       cursor = next ?? cursor;

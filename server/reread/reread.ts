@@ -3,7 +3,8 @@ import { eventId } from '../../core/events/event-id.js';
 import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import type { RecordWriter } from '../intake/record-writer.js';
-import { addBatch, findKnown, sha256 } from '../intake/store-records.js';
+import { sha256 } from '../intake/read-records.js';
+import { addBatch, findKnown } from '../intake/store-records.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { addHourCounts } from '../sql/derived.js';
 import { loadLookups } from '../sql/list-lookups.js';
@@ -29,7 +30,7 @@ interface Reread {
 
 /** What a newer version makes of some records. */
 interface Outcome {
-  readonly exchanges: readonly Exchange[];
+  readonly exchanges: readonly (Exchange & { readonly ownId: boolean })[];
   readonly discarded: readonly StoredRecord[];
   /** Why records stay as they are: an example a code, and how many. */
   readonly reasons: Readonly<Record<string, string>>;
@@ -37,7 +38,7 @@ interface Outcome {
 }
 
 function readAgain(recipe: CompiledRecipe, source: string, records: readonly StoredRecord[]): Outcome {
-  const exchanges: Exchange[] = [];
+  const exchanges: (Exchange & { ownId: boolean })[] = [];
   const discarded: StoredRecord[] = [];
   const reasons: Record<string, string> = {};
   let unreadable = 0;
@@ -51,11 +52,13 @@ function readAgain(recipe: CompiledRecipe, source: string, records: readonly Sto
     if (outcome.became === 'set-aside') keep(outcome.code, outcome.reason);
     else if (outcome.became === 'discarded') discarded.push(was);
     else {
-      const id = eventId(source, outcome.identity, sha256);
+      let id = eventId(source, outcome.identity, sha256);
+      // The text of identical records gives one id; all but the first keep the one they have.
+      if (!outcome.ownId && taken.has(id)) ({ id } = was);
       if (taken.has(id)) keep('same-id', 'another record has the same id by this version');
       else {
         taken.add(id);
-        exchanges.push({ was, event: { ...outcome.draft, source, id } });
+        exchanges.push({ was, event: { ...outcome.draft, source, id }, ownId: outcome.ownId });
       }
     }
   }
@@ -162,9 +165,11 @@ export class Rereader {
     // An id that changes may be that of another stored event; then both stay as they are.
     const moved = outcome.exchanges.filter(({ was, event }) => was.id !== event.id).map(({ event }) => event);
     const known = await findKnown(client, moved);
-    const exchanges = outcome.exchanges.filter(
-      ({ was, event }) => was.id === event.id || !known.has(event.id),
-    );
+    const exchanges = outcome.exchanges.flatMap((exchange): Exchange[] => {
+      const { was, event, ownId } = exchange;
+      if (was.id === event.id || !known.has(event.id)) return [exchange];
+      return ownId ? [] : [{ was, event: { ...event, id: was.id } }];
+    });
     const removed = discard ? outcome.discarded : [];
     let changed = 0;
     if (exchanges.length + removed.length > 0) {

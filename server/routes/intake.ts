@@ -1,4 +1,7 @@
+import { setImmediate } from 'node:timers/promises';
 import type { Request } from 'express';
+import type { FromSchema } from 'json-schema-to-ts';
+import { Occurrences, readEarlierCopies } from '../../core/events/occurrences.js';
 import {
   intakeResult,
   intakeSource,
@@ -9,18 +12,15 @@ import {
 } from '../../core/wire/sources.js';
 import { formatNames } from '../../core/wire/format-names.js';
 import type { Instant } from '../../core/base/instant.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, invalid, notFound } from '../http/failure.js';
 import { route, type Route } from '../http/route.js';
-import type { IntakeSource, SourceCatalogue } from '../intake/catalogue.js';
+import type { IntakeSource, OtherWay, SourceCatalogue } from '../intake/catalogue.js';
+import { RECEIVING, SourcePlaces, STORING } from '../intake/places.js';
 import { INTAKE_LIMITS, readBody, tooLarge } from '../intake/read-body.js';
 import type { RecordWriter } from '../intake/record-writer.js';
 import { BATCH_RECORDS } from '../intake/store-records.js';
 import { storeUpload } from '../intake/upload.js';
-import type { OtherWay } from '../services/read-otherwise.js';
 import { keyOpens } from '../services/sources.js';
-
-/** Requests that may be worked on at once; beyond, senders are asked to wait, so that memory stays bounded. */
-const MOST_AT_ONCE = 4;
 
 const named = {
   type: 'object',
@@ -44,6 +44,62 @@ const otherWay = {
 const shownKey = (request: Request): string =>
   /^Bearer (.{1,200})$/.exec(request.get('authorization') ?? '')?.[1] ?? '';
 
+/** What the head of a request says of its delivery. */
+interface Delivery {
+  readonly id: string;
+  /** Identical records that came before, in earlier parts of the delivery. */
+  readonly earlier: ReadonlyMap<number, number>;
+}
+
+/** @throws Failure 400 */
+function readDelivery(request: Request): Delivery {
+  const id = request.get('delivery-id') ?? '';
+  if (!/^[\x21-\x7e]{0,200}$/.test(id))
+    throw invalid('Delivery-Id is at most 200 visible ASCII characters, without blanks.');
+  const earlier = readEarlierCopies(request.get('earlier-copies') ?? '');
+  if (earlier === null)
+    throw invalid(
+      'Earlier-Copies is written as position=count, such as 4=1,17=3, with positions from 1.',
+    );
+  return { id, earlier };
+}
+
+/** Signs cut at once: in between, other requests have their turn. */
+const CUT_AT_ONCE = 1 << 18;
+
+/** Cuts a text into records and stores them batch by batch. @throws Failure 413 */
+async function storeText(
+  store: RecordWriter,
+  source: IntakeSource,
+  text: string,
+  { id, earlier }: Delivery,
+  now: () => Instant,
+): Promise<FromSchema<typeof intakeResult>> {
+  const cutter = source.recipe.cutter();
+  const records: string[] = [];
+  for (let from = 0; from < text.length; from += CUT_AT_ONCE) {
+    for (const record of cutter.push(text.slice(from, from + CUT_AT_ONCE))) records.push(record);
+    if (records.length > INTAKE_LIMITS.records) throw tooLarge();
+    await setImmediate();
+  }
+  for (const record of cutter.end()) records.push(record);
+  if (records.length > INTAKE_LIMITS.records) throw tooLarge();
+  const total = { records: records.length, stored: 0, known: 0, setAside: 0, discarded: 0 };
+  const outcomes: RecordOutcome[] = [];
+  const occurrences = new Occurrences(id);
+  for (let from = 0; from < records.length; from += BATCH_RECORDS) {
+    const batch = records.slice(from, from + BATCH_RECORDS);
+    const marks = batch.map((record, i) => occurrences.mark(record, earlier.get(from + i)));
+    const result = await store.store(source, batch, now(), { marks });
+    total.stored += result.stored;
+    total.known += result.known;
+    total.setAside += result.setAside;
+    total.discarded += result.discarded;
+    for (const outcome of result.outcomes) outcomes.push({ ...outcome, record: outcome.record + from });
+  }
+  return { ...total, outcomes };
+}
+
 export function intakeRoutes(
   catalogue: SourceCatalogue,
   store: RecordWriter,
@@ -51,7 +107,8 @@ export function intakeRoutes(
   syslog: IntakeWays['syslog'],
   now: () => Instant,
 ): Route[] {
-  let working = 0;
+  const receiving = new SourcePlaces(RECEIVING);
+  const storing = new SourcePlaces(STORING);
   /** The source a request's key opens. @throws Failure 401 */
   const opened = async (name: string, request: Request): Promise<IntakeSource> => {
     const source = await catalogue.find(name);
@@ -85,28 +142,10 @@ export function intakeRoutes(
       rawBody: true,
       async handle({ params, query, request }) {
         const source = await otherwise(await opened(params.source, request), query);
-        if (working >= MOST_AT_ONCE)
-          throw new Failure(429, 'busy', 'Intake is behind. Send it again in a moment.', { retryAfter: 1 });
-        working++;
-        try {
-          const text = await readBody(request);
-          const records = source.recipe.cut(text);
-          if (records.length > INTAKE_LIMITS.records) throw tooLarge();
-          const total = { records: records.length, stored: 0, known: 0, setAside: 0, discarded: 0 };
-          const outcomes: RecordOutcome[] = [];
-          for (let from = 0; from < records.length; from += BATCH_RECORDS) {
-            const result = await store.store(source, records.slice(from, from + BATCH_RECORDS), now());
-            total.stored += result.stored;
-            total.known += result.known;
-            total.setAside += result.setAside;
-            total.discarded += result.discarded;
-            for (const outcome of result.outcomes)
-              outcomes.push({ ...outcome, record: outcome.record + from });
-          }
-          return { ...total, outcomes };
-        } finally {
-          working--;
-        }
+        const delivery = readDelivery(request);
+        // A body is received before it takes a place to be stored, so that slow senders hold up nobody.
+        const text = await receiving.within(source.name, () => readBody(request));
+        return storing.within(source.name, () => storeText(store, source, text, delivery, now));
       },
     }),
     route('get', '/intake', {

@@ -1,21 +1,14 @@
 import type { Pool } from 'pg';
-import type { FormatName } from '../../core/wire/format-names.js';
 import { compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { notFound } from '../http/failure.js';
-import type { IntakeSource } from '../intake/catalogue.js';
+import type { IntakeSource, OtherWay } from '../intake/catalogue.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { requireRecipe } from './recipes.js';
 
 /** No version of the source's own recipe has read the events, so that reading again takes them up. */
 const READ_OTHERWISE = 0;
-
-/** How records are to be read where that is not as their source says. */
-export interface OtherWay {
-  readonly recipe?: string | undefined;
-  readonly format?: FormatName | undefined;
-}
 
 /**
  * A source with another recipe, or its records cut and read in another format, for one file or request.
@@ -44,5 +37,5 @@ export async function readOtherwise(
     behindNetworks(places),
   );
   const recipe = compileRecipe({ ...document, ...(format && { format }), version: READ_OTHERWISE }, lists);
-  return { ...source, recipe, readOtherwise: true };
+  return { ...source, recipe, otherwise: { recipe: name, format } };
 }

@@ -26,6 +26,7 @@ interface RuleRow {
   readonly updated: Instant;
   readonly alerts: number;
   readonly recent: number;
+  readonly suspended: { readonly reason: string; readonly event: string; readonly time: string } | null;
   readonly replay_at: Instant | null;
   readonly replay_who: string;
   readonly replay_since: Instant;
@@ -35,7 +36,7 @@ interface RuleRow {
 }
 
 const SELECT_RULES = `
-  SELECT r.id, r.title, r.level, r.type, r.does, r.state, r.version, r.live_version, r.owner, r.tags, r.updated,
+  SELECT r.id, r.title, r.level, r.type, r.does, r.state, r.version, r.live_version, r.owner, r.tags, r.updated, r.suspended,
          (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
          (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent,
          p.at AS replay_at, p.who AS replay_who, p.since AS replay_since, p.until AS replay_until,
@@ -57,7 +58,10 @@ const toSummary = (row: RuleRow, problem: string | null, sources: readonly strin
   updated: formatInstant(row.updated),
   alerts: row.alerts,
   recent: Number(row.recent),
-  problem,
+  problem:
+    row.suspended === null
+      ? problem
+      : `suspended, it failed on event ${row.suspended.event} of ${row.suspended.time}: ${row.suspended.reason}`,
   sources: [...sources],
   replayed:
     row.replay_at === null
@@ -259,7 +263,7 @@ export class Rules {
       }
       if (state === 'on') await this.requireProved(newest.text, id);
       if (state !== undefined)
-        await client.query(`UPDATE rules SET state = $2, live_version = $3, updated = now() WHERE id = $1`, [
+        await client.query(`UPDATE rules SET state = $2, live_version = $3, suspended = NULL, updated = now() WHERE id = $1`, [
           id,
           state,
           state === 'on' ? newest.version : null,

@@ -18,6 +18,8 @@ interface Waiting {
   readonly id: number;
   readonly raw: string;
   readonly received: Instant;
+  /** What told it from identical records of its delivery. */
+  readonly mark: Buffer;
 }
 
 /** Records that could not be read: looked at, tried again with the recipe of today, taken out, or thrown away. */
@@ -69,7 +71,7 @@ export class SetAside {
     let after = 0;
     for (;;) {
       const { rows } = await this.pool.query<Waiting>(
-        `SELECT id, raw, received FROM set_aside
+        `SELECT id, raw, received, mark FROM set_aside
           WHERE source = $1 AND id > $2 AND id <= $3 AND ($4::text IS NULL OR ${GROUP} = $4) ORDER BY id LIMIT $5`,
         [source, after, last, group ?? null, RETRY_AT_ONCE],
       );
@@ -93,7 +95,10 @@ export class SetAside {
         source,
         waiting.map(({ raw }) => raw),
         (position) => waiting[position]?.received ?? 0,
-        waiting.map(({ id }) => id),
+        {
+          waiting: waiting.map(({ id }) => id),
+          marks: waiting.map(({ mark }) => mark.toString()),
+        },
       );
       total.tried += waiting.length;
       total.stored += result.stored;

@@ -6,6 +6,11 @@ import { LONGEST_RECORD } from '../../core/formats/format.js';
  */
 export class SyslogFrames {
   private held: Buffer = Buffer.alloc(0);
+  /** What came since and cannot make a message whole: put together only when something can, so that bytes that trickle in cost no more. */
+  private pending: Buffer[] = [];
+  private pendingSize = 0;
+  /** Bytes of a counted frame that must be there before it is looked at again; 0 where a line feed decides. */
+  private wanted = 0;
   private skipping = false;
 
   /**
@@ -14,7 +19,10 @@ export class SyslogFrames {
    */
   push(chunk: Buffer): string[] {
     const found: string[] = [];
-    this.held = this.held.length === 0 ? chunk : Buffer.concat([this.held, chunk]);
+    this.pending.push(chunk);
+    this.pendingSize += chunk.length;
+    if (this.mustWait(chunk)) return found;
+    this.gather();
     for (;;) {
       const frame = this.skipping ? this.skipLine() : this.next();
       if (frame === undefined) break;
@@ -28,8 +36,24 @@ export class SyslogFrames {
     return found;
   }
 
+  /** True where what is held cannot make a message whole. */
+  private mustWait(chunk: Buffer): boolean {
+    const size = this.held.length + this.pendingSize;
+    // A head that is not whole may be a count, and a message that is too long is let go.
+    if (this.held.length <= MOST_DIGITS || size > LONGEST_RECORD + MOST_DIGITS) return false;
+    return this.wanted > 0 ? size < this.wanted : !chunk.includes(LINE_FEED);
+  }
+
+  private gather(): void {
+    this.held = Buffer.concat([this.held, ...this.pending]);
+    this.pending = [];
+    this.pendingSize = 0;
+    this.wanted = 0;
+  }
+
   /** What the sender left behind when it closed the stream. */
   end(): string[] {
+    this.gather();
     const rest = this.skipping ? '' : this.held.toString('utf8').trim();
     this.held = Buffer.alloc(0);
     return rest === '' ? [] : [rest];
@@ -53,7 +77,10 @@ export class SyslogFrames {
       const start = counted[0].length;
       const length = Number(counted[1]);
       if (length <= LONGEST_RECORD) {
-        if (this.held.length < start + length) return undefined;
+        if (this.held.length < start + length) {
+          this.wanted = start + length;
+          return undefined;
+        }
         return this.take(start, start + length, start + length);
       }
     }

@@ -16,7 +16,9 @@ export interface SyslogSettings {
 
 /** How long a connection may say nothing. */
 const IDLE_MILLISECONDS = 15 * 60_000;
-const MOST_CONNECTIONS = 500;
+const MAX_CONNECTIONS = 500;
+/** Of one address, so that no single sender takes the places of the others. */
+const MAX_CONNECTIONS_OF_ONE = 100;
 
 const portOf = (server: Server): number => {
   const address = server.address();
@@ -27,6 +29,8 @@ const portOf = (server: Server): number => {
 export class SyslogListener {
   private readonly servers: Server[] = [];
   private readonly sockets = new Set<Socket>();
+  /** Open connections by address. */
+  private readonly connections = new Map<string, number>();
   private datagrams: Datagrams | undefined;
 
   constructor(
@@ -53,7 +57,7 @@ export class SyslogListener {
   }
 
   private listen(server: Server, host: string, port: number): Promise<number> {
-    server.maxConnections = MOST_CONNECTIONS;
+    server.maxConnections = MAX_CONNECTIONS;
     server.on('tlsClientError', () => undefined);
     // A TLS server gives plain sockets first; only what is decrypted is read.
     const event = 'setSecureContext' in server ? 'secureConnection' : 'connection';
@@ -68,6 +72,12 @@ export class SyslogListener {
   private serve(socket: Socket): void {
     const frames = new SyslogFrames();
     const address = socket.remoteAddress ?? '';
+    const own = (this.connections.get(address) ?? 0) + 1;
+    if (own > MAX_CONNECTIONS_OF_ONE) {
+      socket.destroy();
+      return;
+    }
+    this.connections.set(address, own);
     this.sockets.add(socket);
     socket.setTimeout(IDLE_MILLISECONDS, () => socket.destroy());
     socket.on('data', (chunk: Buffer) => {
@@ -81,6 +91,9 @@ export class SyslogListener {
     socket.on('close', () => {
       this.queue.add(frames.end(), address);
       this.sockets.delete(socket);
+      const left = (this.connections.get(address) ?? 1) - 1;
+      if (left === 0) this.connections.delete(address);
+      else this.connections.set(address, left);
     });
   }
 

@@ -10,6 +10,7 @@ const source = (name: string, hosts?: string[]): IntakeSource => ({
   name,
   keyHash: Buffer.alloc(32),
   recipe: compileRecipe(anySyslog),
+  retentionDays: null,
   claims: hosts === undefined ? null : compileClaim({ hosts }),
 });
 const line = (host: string, text: string): string => `<13>Nov 14 08:03:12 ${host} app: ${text}`;

@@ -1,12 +1,19 @@
+import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import type { Instant } from '../../core/base/instant.js';
+import { recordMark } from '../../core/events/event-id.js';
 import { syslog } from '../../core/formats/syslog.js';
 import type { IntakeSource, SourceCatalogue } from '../intake/catalogue.js';
 import type { RecordWriter } from '../intake/record-writer.js';
 import { BATCH_RECORDS } from '../intake/store-records.js';
 
-/** Messages held in memory at most; beyond, TCP senders wait and datagrams are lost, as UDP allows. */
-const MOST_HELD = 50_000;
+/** Messages, and bytes of them, held in memory at most; beyond, TCP senders wait and datagrams are lost, as UDP allows. */
+const MAX_HELD = 50_000;
+const MAX_HELD_BYTES = 64 * 1024 * 1024;
+/** A message takes so much beside its text, which is held as two bytes a character at most. */
+const MESSAGE_OVERHEAD = 200;
+/** So much of a message is looked at to see whose it is: its head. */
+const HEAD_LENGTH = 1024;
 /** Messages are gathered for so long before they are stored. */
 const GATHER_MILLISECONDS = 200;
 /** After a failure of the database the same messages are tried again so often. */
@@ -19,12 +26,23 @@ interface Held {
   readonly text: string;
   readonly address: string;
   readonly received: Instant;
+  /** No sender repeats a message: each is an event of its own, and only our own retries bring it again. */
+  readonly mark: string;
 }
+
+const bytesOf = (text: string): number => 2 * text.length + MESSAGE_OVERHEAD;
 
 const readHeader = syslog.reader({});
 
+/** The part of a message that says whose it is, with structured data left out: that may be long. */
+const headOf = (text: string): string => {
+  const head = text.slice(0, HEAD_LENGTH);
+  const data = /^<\d{1,3}>1 (?:\S{1,255} ){5}/.exec(head);
+  return data === null ? head : `${data[0]}-`;
+};
+
 function originOf(held: Held): { host: string; program: string; address: string } {
-  const { fields } = readHeader(held.text);
+  const { fields } = readHeader(headOf(held.text));
   const text = (name: string): string => {
     const value = fields?.[name];
     return typeof value === 'string' ? value : '';
@@ -35,7 +53,11 @@ function originOf(held: Held): { host: string; program: string; address: string 
 /** Gathers syslog messages and stores them by the source that claims them. */
 export class SyslogQueue {
   private held: Held[] = [];
+  private heldBytes = 0;
   private lost = 0;
+  private taken = 0;
+  /** Names this run of the server among all. */
+  private readonly run = randomUUID();
   private working: Promise<void> | undefined;
   private stopped = false;
   private waiting: (() => void)[] = [];
@@ -49,7 +71,7 @@ export class SyslogQueue {
   ) {}
 
   get isFull(): boolean {
-    return this.held.length >= MOST_HELD;
+    return this.held.length >= MAX_HELD || this.heldBytes >= MAX_HELD_BYTES;
   }
 
   /** Waits until there is room again. */
@@ -59,7 +81,10 @@ export class SyslogQueue {
 
   add(messages: readonly string[], address: string): void {
     const received = this.now();
-    for (const text of messages) this.held.push({ text, address, received });
+    for (const text of messages) {
+      this.held.push({ text, address, received, mark: recordMark(this.taken++, this.run) });
+      this.heldBytes += bytesOf(text);
+    }
     if (this.held.length > 0) this.working ??= this.work();
   }
 
@@ -78,6 +103,7 @@ export class SyslogQueue {
       try {
         await this.storeBatch(batch);
         this.held = this.held.slice(batch.length);
+        for (const { text } of batch) this.heldBytes -= bytesOf(text);
       } catch (error) {
         this.logger.warn(
           { err: error, held: this.held.length },
@@ -110,6 +136,7 @@ export class SyslogQueue {
         source,
         own.map(({ text }) => text),
         (position) => own[position]?.received ?? this.now(),
+        { marks: own.map(({ mark }) => mark) },
       );
   }
 

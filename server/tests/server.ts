@@ -40,7 +40,7 @@ export async function testServer(): Promise<TestServer> {
     settings: { sessionSecret: SECRET, secureCookies: false, webFolder: null },
     shared: makeShared(
       database.pool,
-      new RecordStore(database.pool, new RuleSet()),
+      new RecordStore(database.pool, new RuleSet(), () => clock.now),
       { sessionSecret: SECRET, places: null },
       () => clock.now,
     ),
