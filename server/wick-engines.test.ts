@@ -23,12 +23,13 @@ async function fill(stored: readonly Event[]): Promise<void> {
   await storeEvents(database.pool, stored);
 }
 
-async function compare(text: string, stored: readonly Event[]): Promise<void> {
+/** @returns whether the hunt was accepted: those that are refused compare nothing */
+async function compare(text: string, stored: readonly Event[]): Promise<boolean> {
   let plan;
   try {
     plan = compileHunt(text, { window: { from: START, to: END }, now: END });
   } catch (error) {
-    if (error instanceof HuntError) return;
+    if (error instanceof HuntError) return false;
     throw error;
   }
   const memory = runInMemory(plan, stored);
@@ -47,16 +48,21 @@ async function compare(text: string, stored: readonly Event[]): Promise<void> {
       rows: memory.rows,
       steps: memory.steps.slice(grown.at),
     });
+  return true;
 }
 
 test('generated hunts give the same rows and step counts in SQL and in memory', async () => {
+  let [asked, accepted] = [0, 0];
   await fc.assert(
     fc.asyncProperty(
       events,
       fc.array(hunts, { minLength: HUNTS_A_SET, maxLength: HUNTS_A_SET }),
       async (stored, texts) => {
         await fill(stored);
-        for (const text of texts) await compare(text, stored);
+        for (const text of texts) {
+          asked++;
+          if (await compare(text, stored)) accepted++;
+        }
       },
     ),
     {
@@ -66,4 +72,6 @@ test('generated hunts give the same rows and step counts in SQL and in memory', 
       }),
     },
   );
+  // Most generated hunts are sound; a test that refuses them all would pass without comparing anything.
+  expect(accepted / asked).toBeGreaterThan(0.8);
 }, 600_000);

@@ -10,6 +10,10 @@ export const HOUR = 60 * MINUTE;
 export const DAY = 24 * HOUR;
 export const WEEK = 7 * DAY;
 
+/** Times are known of the years 1 to 9999: from the first on, before the last. */
+export const FIRST_INSTANT: Instant = -62_135_596_800 * SECOND;
+export const LAST_INSTANT: Instant = 253_402_300_800 * SECOND;
+
 /** Monday 1970-01-05 00:00 UTC, from which buckets count. */
 export const BUCKET_ORIGIN: Instant = 4 * DAY;
 
@@ -70,9 +74,10 @@ export function parseInstant(text: string): Instant | null {
   const offset = offsetMinutes(zone);
   if (offset === null) return null;
   const micros = Number((fraction ?? '').slice(0, 6).padEnd(6, '0'));
-  return (
-    daysFromCivil(year, month, day) * DAY + (hour * 60 + minute - offset) * MINUTE + second * SECOND + micros
-  );
+  const instant =
+    daysFromCivil(year, month, day) * DAY + (hour * 60 + minute - offset) * MINUTE + second * SECOND + micros;
+  // A zone may lead out of these years.
+  return instant >= FIRST_INSTANT && instant < LAST_INSTANT ? instant : null;
 }
 
 const TWO_DIGITS = Array.from({ length: 60 }, (_, i) => String(i).padStart(2, '0'));
@@ -108,16 +113,20 @@ export function bucketStart(instant: Instant, width: number): Instant {
   return Math.floor((instant - BUCKET_ORIGIN) / width) * width + BUCKET_ORIGIN;
 }
 
+/** A hundred years: what is longer is a mistake, and times leave their range by it. */
+export const MAX_DURATION = 36_500 * DAY;
+
 const UNITS: Readonly<Record<string, number>> = { s: SECOND, m: MINUTE, h: HOUR, d: DAY, w: WEEK };
 
 /**
  * Reads a duration such as `90s`, `15m`, `2h`, `7d`, `4w`.
- * @returns microseconds, or null when the text is none
+ * @returns microseconds, or null when the text is none or longer than {@link MAX_DURATION}
  */
 export function parseDuration(text: string): number | null {
   const match = /^(\d+)([smhdw])$/i.exec(text);
   if (match === null) return null;
-  return Number(match[1]) * (UNITS[(match[2] ?? '').toLowerCase()] ?? 0);
+  const micros = Number(match[1]) * (UNITS[(match[2] ?? '').toLowerCase()] ?? 0);
+  return micros <= MAX_DURATION ? micros : null;
 }
 
 /** The shortest spelling of a duration in whole units, such as `90m` or `2h`. */

@@ -1,3 +1,4 @@
+import { lowerText } from '../text/letters.js';
 import { unreachable } from '../base/unreachable.js';
 import type { Predicate, ValueTest } from '../sigma/predicate.js';
 import { requiredText } from '../text/regex-emit.js';
@@ -17,7 +18,7 @@ const isPlain = (text: string): boolean => /^[\x20-\x7e]+$/.test(text);
 /** The longest run of plain signs that every text fitting a pattern holds; null where there is none. */
 function anchorOfPattern({ parts }: Wildcard): Pick<Anchor, 'how' | 'text'> | null {
   if (parts.every((part) => typeof part === 'string')) {
-    const text = parts.join('').toLowerCase();
+    const text = lowerText(parts.join(''));
     return isPlain(text) ? { how: 'is', text } : null;
   }
   let longest = '';
@@ -29,7 +30,7 @@ function anchorOfPattern({ parts }: Wildcard): Pick<Anchor, 'how' | 'text'> | nu
       run = '';
     }
   }
-  return longest === '' ? null : { how: 'holds', text: longest.toLowerCase() };
+  return longest === '' ? null : { how: 'holds', text: lowerText(longest) };
 }
 
 /** What is known of every value that meets a test; null where that is nothing. */
@@ -37,7 +38,7 @@ function anchorOfTest(test: ValueTest): Pick<Anchor, 'how' | 'text'> | null {
   if (test.test === 'text') return anchorOfPattern(test.pattern);
   if (test.test !== 'regex') return null;
   const text = requiredText(test.regex.tree);
-  return isPlain(text) ? { how: 'holds', text: text.toLowerCase() } : null;
+  return isPlain(text) ? { how: 'holds', text: lowerText(text) } : null;
 }
 
 /** How good anchors are at keeping events away: few of them, and those that say much. */

@@ -1,3 +1,4 @@
+import { lowerText } from '../text/letters.js';
 import { isJsonObject, type Json } from '../base/json.js';
 import type { Event } from '../events/event.js';
 import { fieldLookup, type FieldLookup } from '../sigma/field-lookup.js';
@@ -6,6 +7,9 @@ import { jsonToText } from '../text/json-text.js';
 /** A value as text tests see it: objects are no text. */
 export const textOrNull = (value: Json): string | null =>
   value === null || isJsonObject(value) ? null : jsonToText(value);
+
+/** In small letters; null stays null. */
+export const lowerOrNull = (text: string | null): string | null => (text === null ? null : lowerText(text));
 
 /** One field of the event at hand, looked up once however many rules ask for it. */
 export class FieldSlot {
@@ -32,7 +36,7 @@ export class FieldSlot {
   loweredOf(event: Event): string | null {
     const turn = this.memory.turnOf(event);
     if (this.textTurn !== turn) {
-      this.text = textOrNull(this.of(event))?.toLowerCase() ?? null;
+      this.text = lowerOrNull(textOrNull(this.of(event)));
       this.textTurn = turn;
     }
     return this.text;

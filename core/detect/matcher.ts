@@ -1,3 +1,4 @@
+import { lowerText } from '../text/letters.js';
 import { isJsonObject, type Json } from '../base/json.js';
 import { unreachable } from '../base/unreachable.js';
 import type { Event } from '../events/event.js';
@@ -35,7 +36,7 @@ function compileValueTest(test: ValueTest): SingleTest {
       const fits = wildcardTest(test.pattern);
       return (value) => {
         const text = textOrNull(value);
-        return text !== null && fits(test.cased ? text : text.toLowerCase());
+        return text !== null && fits(test.cased ? text : lowerText(text));
       };
     }
     case 'regex': {
@@ -99,7 +100,7 @@ function compileReference(
   const textsOf = (value: Json): string[] =>
     (Array.isArray(value) ? (value as readonly Json[]) : [value]).flatMap((one) => {
       const text = textOrNull(one);
-      return text === null ? [] : [cased ? text : text.toLowerCase()];
+      return text === null ? [] : [cased ? text : lowerText(text)];
     });
   const fits = {
     equals: (a: string, b: string) => a === b,

@@ -6,7 +6,7 @@ import { parsePath } from '../recipes/field-path.js';
 import type { Predicate } from '../sigma/predicate.js';
 import { multiSearch } from '../text/multi-search.js';
 import { anchorsOf, type Anchor } from './anchors.js';
-import { FieldMemory, textOrNull, type FieldSlot } from './field-memory.js';
+import { FieldMemory, lowerOrNull, textOrNull, type FieldSlot } from './field-memory.js';
 
 /** Longer values seldom come again, and are not remembered. */
 const REMEMBERED_SIGNS = 80;
@@ -102,8 +102,8 @@ export class RuleIndex {
     }
     let all = found;
     for (const element of value as readonly Json[]) {
-      const text = textOrNull(element)?.toLowerCase();
-      if (text !== undefined) all = this.add(all, rulesOf(text));
+      const text = lowerOrNull(textOrNull(element));
+      if (text !== null) all = this.add(all, rulesOf(text));
     }
     return all;
   }

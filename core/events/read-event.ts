@@ -1,3 +1,4 @@
+import { lowerText } from '../text/letters.js';
 import { parseInstant } from '../base/instant.js';
 import { isJsonObject, type Json } from '../base/json.js';
 import { canonicalAddress } from '../net/address.js';
@@ -24,7 +25,7 @@ export function readColumn(name: ColumnName, value: Json): Event[ColumnName] | u
             : typeof value === 'boolean'
               ? String(value)
               : undefined;
-      return text !== undefined && columnDef(name).identity ? text.trim().toLowerCase() : text;
+      return text !== undefined && columnDef(name).identity ? lowerText(text.trim()) : text;
     }
     case 'number': {
       const number =

@@ -1,5 +1,6 @@
 import { parse as parseLossless } from 'lossless-json';
 import { isJsonObject, type Json } from '../base/json.js';
+import { settle } from '../text/numbers.js';
 import { jsonCutter } from './cutters.js';
 import { excerpt, unreadable, type Format } from './format.js';
 
@@ -25,8 +26,8 @@ function isTooDeep(text: string): boolean {
 
 /** Numbers that a 64-bit float would change are kept as the text of their digits. */
 const keepDigits = (text: string): number | string => {
-  const value = Number(text);
-  return Number.isFinite(value) && (!/^-?\d+$/.test(text) || Number.isSafeInteger(value)) ? value : text;
+  const value = settle(Number(text));
+  return value !== null && (!/^-?\d+$/.test(text) || Number.isSafeInteger(value)) ? value : text;
 };
 
 /** Reads JSON without losing the digits of long numbers. @throws SyntaxError */

@@ -1,10 +1,11 @@
+import { lowerText } from '../text/letters.js';
 import { addressKey, type AddressKey } from '../net/address.js';
 import { maskKey, parseNetwork } from '../net/network.js';
 import { parseWildcard, wildcardTest } from '../text/wildcard.js';
 import type { ListMatch } from '../wick/plan.js';
 
 /** How a text is spelled in an exact list: trimmed, in small letters. */
-export const foldKey = (text: string): string => text.trim().toLowerCase();
+export const foldKey = (text: string): string => lowerText(text.trim());
 
 /**
  * Finds the row of a list that a text belongs to.

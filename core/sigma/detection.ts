@@ -1,3 +1,4 @@
+import { lowerText } from '../text/letters.js';
 import { isJsonObject, type Json } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
 import { jsonToText } from '../text/json-text.js';
@@ -157,7 +158,7 @@ function plainTest(value: Json, chain: Chain): ValueTest {
 
 function textTest(value: Json, chain: Chain): ValueTest & { test: 'text' } {
   const text = jsonToText(value) ?? '';
-  const spelled = chain.cased ? text : text.toLowerCase();
+  const spelled = chain.cased ? text : lowerText(text);
   return { test: 'text', pattern: sigmaPattern(spelled, chain.before, chain.after), cased: chain.cased };
 }
 

@@ -1,3 +1,4 @@
+import { toSmall } from './letter-runs.js';
 /**
  * Sets of code points as sorted, separate, inclusive ranges. Regular expressions are reduced to these, so that
  * every engine is told the very same signs and none of them interprets classes or case by its own tables.
@@ -37,24 +38,20 @@ export const single = (codePoint: number): CharSet => [[codePoint, codePoint]];
 
 let caseOrbits: Map<number, number[]> | undefined;
 
-/** Simple case variants of every code point that has some; built once, about 2,800 entries. */
+/** Letters that are one in small letters, by the pinned table; built once, about 2,800 entries. */
 function orbits(): Map<number, number[]> {
   if (caseOrbits !== undefined) return caseOrbits;
-  const byKey = new Map<string, number[]>();
-  for (let codePoint = 0x41; codePoint < 0x1e944; codePoint++) {
-    if (codePoint >= 0xd800 && codePoint <= 0xdfff) continue;
-    const sign = String.fromCodePoint(codePoint);
-    const upper = sign.toUpperCase();
-    if (upper === sign && sign.toLowerCase() === sign) continue;
-    // Signs whose capital is several signs (ß) have no simple variant.
-    const key = Array.from(upper).length === 1 ? upper.toLowerCase() : sign;
-    const group = byKey.get(key);
-    if (group === undefined) byKey.set(key, [codePoint]);
-    else group.push(codePoint);
-  }
+  const bySmall = new Map<number, number[]>();
+  const add = (capital: number, small: number): void => {
+    const group = bySmall.get(small);
+    if (group === undefined) bySmall.set(small, [small, capital]);
+    else group.push(capital);
+  };
+  for (let capital = 0x41; capital <= 0x5a; capital++) add(capital, capital + 0x20);
+  for (const [first, last, step, difference] of toSmall)
+    for (let capital = first; capital <= last; capital += step) add(capital, capital + difference);
   caseOrbits = new Map();
-  for (const group of byKey.values())
-    if (group.length > 1) for (const codePoint of group) caseOrbits.set(codePoint, group);
+  for (const group of bySmall.values()) for (const codePoint of group) caseOrbits.set(codePoint, group);
   return caseOrbits;
 }
 

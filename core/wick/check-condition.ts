@@ -1,3 +1,4 @@
+import { lowerText } from '../text/letters.js';
 import type { Span } from '../base/span.js';
 import { nearestWord } from '../base/text-distance.js';
 import { parseNetwork } from '../net/network.js';
@@ -119,8 +120,8 @@ function fitLiteral(
   if (!isLiteral(expr) || isLiteral(other) || isNull(expr)) return expr;
   const fitted = literalAs(expr, elementType(other.type), node);
   // Users and hosts are stored trimmed and in small letters, so what they are compared with must be, too.
-  if (equality && otherColumn?.identity && fitted.type === 'text')
-    return { ...fitted, value: fitted.value.trim().toLowerCase() };
+  if (equality && otherColumn?.identity && fitted.type === 'text' && fitted.value !== null)
+    return { ...fitted, value: lowerText(fitted.value.trim()) };
   return fitted;
 }
 
@@ -147,7 +148,7 @@ function typesCompare(a: ValueType, b: ValueType): boolean {
 
 function textLiteral(node: Node, scope: Scope, context: CheckContext, refusal: string): string {
   const expr = checkValue(node, scope, context);
-  if (!isLiteral(expr) || expr.type !== 'text') throw new HuntError('wrong-type', node.span, refusal);
+  if (!isLiteral(expr) || expr.type !== 'text' || expr.value === null) throw new HuntError('wrong-type', node.span, refusal);
   return expr.value;
 }
 

@@ -2,6 +2,7 @@ import { parseInstant } from '../base/instant.js';
 import { nearestWord } from '../base/text-distance.js';
 import { canonicalAddress } from '../net/address.js';
 import { readNumber } from '../text/numbers.js';
+import { zoneName } from '../text/zones.js';
 import { isAggregateName } from './aggregates.js';
 import { findBlank } from './cursor.js';
 import { functionDef, functionNames, isFunctionName, type Argument, type FunctionName } from './functions.js';
@@ -101,8 +102,9 @@ function durationOf(node: Node, context: CheckContext): number | null {
 export const isLiteral = (expr: Expr): expr is Literal => expr.op === 'literal';
 export const isNull = (expr: Expr): boolean => expr.op === 'literal' && expr.value === null;
 
-/** A value converted to `any` or text, for functions and columns that hold several types. */
+/** A value converted to `any` or text, for functions and columns that hold several types; nothing fits every type. */
 export function convert(expr: Expr, type: ValueType): Expr {
+  if (isNull(expr)) return { op: 'literal', type, value: null };
   if (expr.type === type || (type !== 'any' && type !== 'text')) return expr;
   return { op: 'convert', type, value: expr };
 }
@@ -250,16 +252,13 @@ function fixedDuration(node: Node, context: CheckContext): number {
 function fixedZone(node: Node): string {
   if (node.node !== 'text')
     throw new HuntError('wrong-type', node.span, "A time zone is needed here, such as 'Europe/Lisbon'.");
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: node.value });
-    return node.value;
-  } catch {
-    throw new HuntError(
-      'unreadable',
-      node.span,
-      `"${node.value}" is no time zone. Use an IANA name such as 'Europe/Lisbon'.`,
-    );
-  }
+  const zone = zoneName(node.value);
+  if (zone !== null) return zone;
+  throw new HuntError(
+    'unreadable',
+    node.span,
+    `"${node.value}" is no time zone. Use an IANA name such as 'Europe/Lisbon'; abbreviations mean different things in different places.`,
+  );
 }
 
 function checkArgument(

@@ -28,6 +28,9 @@ export interface CompileOptions {
 /** The keyword of conditions that are carried along; no step of a text has it. */
 export const CARRIED = 'carried';
 
+/** Steps of a hunt, those within joins among them; more cannot be planned in bounded time. */
+const MAX_STEPS = 200;
+
 /** Longer texts are no hunts. */
 const LONGEST_HUNT = 100_000;
 
@@ -62,6 +65,7 @@ export function compileUpTo(text: string, options: CompileOptions, most: number)
     Object.entries(options.parameters ?? {}).map(([name, value]) => [name.toLowerCase(), value]),
   );
   let slots = 0;
+  let counted = 0;
   const context: CheckContext = {
     now: options.now,
     window: options.window,
@@ -69,6 +73,10 @@ export function compileUpTo(text: string, options: CompileOptions, most: number)
     blanks,
     notes: [],
     newSlot: () => `x${++slots}`,
+    countStep(span) {
+      if (++counted > MAX_STEPS)
+        throw new HuntError('too-large', span, `A hunt may have at most ${MAX_STEPS} steps.`);
+    },
     condition: (node, scope) => checkCondition(node, scope, context),
     inner: (inside, window) => compileInner(inside, { ...context, window }),
   };
@@ -183,6 +191,7 @@ function compileStep(
 ): { body: PlanStep; scope: Scope } {
   const token = cursor.peek();
   const keyword = token.kind === 'word' ? token.text.toLowerCase() : '';
+  context.countStep(token.span);
   if (keyword === 'ask')
     throw new HuntError(
       'not-allowed',

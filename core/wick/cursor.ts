@@ -21,6 +21,9 @@ export const reservedWords: ReadonlySet<string> = new Set([
   'per',
 ]);
 
+/** No result has more rows. */
+const MAX_COUNT = 1_000_000_000;
+
 const shown = (token: Token): string =>
   token.kind === 'end' ? 'the end of the step' : `"${token.kind === 'parameter' ? '$' : ''}${token.text}"`;
 
@@ -176,6 +179,12 @@ export class Cursor {
       throw this.unexpected(`Expected a whole number ${where}`);
     this.next();
     const value = Number(token.text);
+    if (value > MAX_COUNT)
+      throw new HuntError(
+        'unreadable',
+        token.span,
+        `"${token.text}" is too large: at most ${MAX_COUNT} can be asked for ${where}.`,
+      );
     if (value < least)
       throw new HuntError(
         'unreadable',

@@ -155,7 +155,7 @@ function conditionsOf(
     // A key is named as it was before the tally: a field, or a column an earlier step computed.
     const name =
       expr.op === 'path'
-        ? `original.${expr.path.map((part) => spellName(part)).join('.')}`
+        ? `original.${expr.path.map((part) => (typeof part === 'number' ? String(part) : spellName(part))).join('.')}`
         : nameOfSlot(expr.slot, plan);
     if (name === null) return null;
     if (cell.value === null) conditions.push(`${name} is null`);

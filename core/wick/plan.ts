@@ -95,13 +95,17 @@ export type Literal =
   | { readonly op: 'literal'; readonly type: 'text' | 'address'; readonly value: string }
   | { readonly op: 'literal'; readonly type: 'number' | 'time'; readonly value: number }
   | { readonly op: 'literal'; readonly type: 'truth'; readonly value: boolean }
-  | { readonly op: 'literal'; readonly type: 'any'; readonly value: null };
+  /** Nothing, as a value of the type that is needed beside it. */
+  | { readonly op: 'literal'; readonly type: ValueType; readonly value: null };
+
+/** Where a value stands within JSON: a number counts a list from 0 or is a key of an object, a text is a key only. */
+export type JsonPath = readonly (string | number)[];
 
 export type Expr =
   | Literal
   | { readonly op: 'column'; readonly type: ValueType; readonly slot: string }
   /** A place within the JSON of a column, such as `original`. */
-  | { readonly op: 'path'; readonly type: 'any'; readonly slot: string; readonly path: readonly string[] }
+  | { readonly op: 'path'; readonly type: 'any'; readonly slot: string; readonly path: JsonPath }
   | { readonly op: 'convert'; readonly type: 'text' | 'any'; readonly value: Expr }
   | {
       readonly op: 'arithmetic';

@@ -56,6 +56,8 @@ export interface CheckContext {
   readonly blanks: ReadonlyMap<string, Blank>;
   readonly notes: string[];
   readonly newSlot: () => string;
+  /** Counts a step. @throws HuntError beyond what a hunt may have */
+  countStep(span: Span): void;
   /** Reads and checks the steps of the inner side of a join, up to the `)`. */
   inner(cursor: Cursor, window: Window): { readonly steps: readonly PlanStep[]; readonly scope: Scope };
   /** Checks a condition within an expression, as `if` has one. */
@@ -158,7 +160,8 @@ const pathExpr = (slot: string, parts: readonly NamePart[]): Expr => ({
   op: 'path',
   type: 'any',
   slot,
-  path: parts.map((part) => part.text),
+  // Only 0, or digits that begin with 1 to 9, without quotes, can count a list.
+  path: parts.map(({ text, quoted }) => (!quoted && /^(?:0|[1-9]\d{0,8})$/.test(text) ? Number(text) : text)),
 });
 
 /** A field of an earlier row, such as `closing.user` or `first.original.Name`. */

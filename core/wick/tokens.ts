@@ -1,3 +1,4 @@
+import { parseDuration } from '../base/instant.js';
 import type { Span } from '../base/span.js';
 import { HuntError } from './hunt-error.js';
 
@@ -274,6 +275,8 @@ export class Scanner {
         `"${whole}" is no number and no duration. Durations are 90s, 15m, 2h, 7d, 4w.`,
       );
     }
+    if (parseDuration(whole) === null)
+      throw new HuntError('unreadable', span, `"${whole}" is too long: a duration is at most 36500d.`);
     this.at += unit.length;
     return { kind: 'duration', text: whole, span };
   }

@@ -4,6 +4,7 @@ import type { Emit } from './emit-parts.js';
 import { emitDebut } from './debut.js';
 import { keptDebut } from './pair-days.js';
 import { emitStep } from './steps.js';
+import { Weights } from './weights.js';
 
 /** Steps whose rows are still single events. */
 const EVENT_STEPS: ReadonlySet<StepKind> = new Set([
@@ -28,6 +29,10 @@ const PASSING: ReadonlySet<StepKind> = new Set(['from', 'where', 'set', 'show', 
 export const withQueries = (ctes: readonly string[]): string =>
   ctes.length === 0 ? '' : `WITH ${ctes.join(',\n')}\n`;
 
+/** A query whose columns are made once, however often they are named: PostgreSQL does not look into one with an offset. */
+export const computedOnce = (name: string, before: string): string =>
+  `${name} AS NOT MATERIALIZED (SELECT * FROM ${before} OFFSET 0)`;
+
 /**
  * The steps as named queries, each over the one before; those that counts or sightings can stand for are answered
  * by them.
@@ -42,9 +47,16 @@ export function emitChain(
   let name = '';
   const counted = countableTally(steps);
   const kept = keptDebut(steps);
+  const weights = new Weights();
   for (const [i, step] of steps.entries()) {
     if (counted !== null && i < counted.at) continue;
     const next = `${prefix}${i + 1}`;
+    if (weights.isHeavy(step)) {
+      ctes.push(computedOnce(`${next}_before`, name));
+      name = `${next}_before`;
+      weights.reset();
+    }
+    weights.note(step);
     const how = PASSING.has(step.step) ? 'NOT MATERIALIZED ' : '';
     const sql =
       counted !== null && i === counted.at && step.step === 'tally'

@@ -1,3 +1,4 @@
+import { lowerText } from '../../text/letters.js';
 import { emitPredicate } from '../../detect/emit-predicate.js';
 import { formatNetwork, parseNetwork } from '../../net/network.js';
 import { toPostgres } from '../../text/regex-emit.js';
@@ -42,7 +43,7 @@ export function emitCondition(emit: Emit, condition: Condition): string {
     case 'in-list':
       return emitInList(emit, condition);
     case 'like': {
-      const pattern = condition.pattern.toLowerCase();
+      const pattern = lowerText(condition.pattern);
       return overTexts(
         emit,
         condition.value,

@@ -1,7 +1,7 @@
 import { columnDef, isColumnName } from '../../events/columns.js';
 import type { Plan, PlanStep } from '../plan.js';
 import { countable, emitCountedSteps, emitCountedTimeline } from './counts.js';
-import { emitChain, keepsEvents, withQueries } from './chain.js';
+import { computedOnce, emitChain, keepsEvents, withQueries } from './chain.js';
 import type { Prepared } from './emit-parts.js';
 import { emitBucket } from './functions.js';
 import { makeEmit } from './make-emit.js';
@@ -10,6 +10,7 @@ import { placesSkipped } from '../remarks.js';
 import { column, SqlWriter, type SqlQuery } from './sql-writer.js';
 import { emitStep } from './steps.js';
 import { emitUnplaced } from './travel.js';
+import { Weights } from './weights.js';
 
 /** The columns of {@link toSql} that hold the events a row opens. */
 export const openedColumns = (i: number): { id: string; time: string } => ({
@@ -55,6 +56,9 @@ export function toCountSql(plan: Plan, prepared?: Prepared): readonly CountQuery
   return queries;
 }
 
+/** Parts of marks that may be written out at once. */
+const MAX_MARK = 100;
+
 /** One scan: each `where` becomes a mark on the row instead of leaving rows out. */
 function countEvents(steps: readonly PlanStep[], prepared?: Prepared): CountQuery {
   // A cut changes what can be counted in one scan: then every step is counted on its own.
@@ -68,8 +72,19 @@ function countEvents(steps: readonly PlanStep[], prepared?: Prepared): CountQuer
   const counts: string[] = [];
   let name = '';
   let mark = 'TRUE';
+  const weights = new Weights();
+  // Each mark holds the one before it.
+  let markWeight = 1;
   steps.forEach((step, i) => {
     const next = `s${i + 1}`;
+    if (step.step === 'where') markWeight += weights.ofCondition(step.condition);
+    if (weights.isHeavy(step) || markWeight > MAX_MARK) {
+      ctes.push(computedOnce(`${next}_before`, name));
+      name = `${next}_before`;
+      weights.reset();
+      markWeight = 1;
+    }
+    weights.note(step);
     if (step.step === 'where') {
       ctes.push(
         `${next} AS (SELECT *, COALESCE(${mark} AND ${emit.condition(step.condition)}, FALSE) AS m${i} FROM ${name})`,

@@ -1,3 +1,5 @@
+import { formatInstant, SECOND } from '../../base/instant.js';
+import { zoneOffsets } from '../../text/zones.js';
 import type { FunctionName } from '../functions.js';
 import type { Expr } from '../plan.js';
 import type { Emit } from './emit-parts.js';
@@ -44,8 +46,17 @@ const onNumber =
 
 const clockPart =
   (part: 'hour' | 'isodow'): EmitCall =>
-  (emit, call) =>
-    `extract(${part} FROM ${time(emit, call, 0)} AT TIME ZONE ${emit.out.param(call.fixed?.zone ?? 'UTC', 'text')})::float8`;
+  (emit, call) => {
+    const zone = call.fixed?.zone ?? 'UTC';
+    if (zone === 'UTC') return `extract(${part} FROM ${time(emit, call, 0)} AT TIME ZONE 'UTC')::float8`;
+    const { starts, offsets } = zoneOffsets(zone);
+    const at = emit.out.param(starts.map(formatInstant), 'timestamptz[]');
+    const seconds = emit.out.param(
+      offsets.map((offset) => offset / SECOND),
+      'float8[]',
+    );
+    return `extract(${part} FROM wick.local_time(${time(emit, call, 0)}, ${at}, ${seconds}))::float8`;
+  };
 
 /** Each function as SQL; the in-memory twin of each is in `in-memory/functions.ts`. */
 export const emitFunctions: { readonly [F in Exclude<FunctionName, 'if'>]: EmitCall } = {
@@ -59,8 +70,9 @@ export const emitFunctions: { readonly [F in Exclude<FunctionName, 'if'>]: EmitC
       : `wick.substr(${text(emit, call, 0)}, ${number(emit, call, 1)})`,
   split: (emit, call) =>
     `wick.split(${text(emit, call, 0)}, ${text(emit, call, 1)}, ${number(emit, call, 2)})`,
-  replace: (emit, call) => `replace(${text(emit, call, 0)}, ${text(emit, call, 1)}, ${text(emit, call, 2)})`,
-  concat: (emit, call) => `concat(${call.args.map((_, i) => text(emit, call, i)).join(', ')})`,
+  replace: (emit, call) =>
+    `wick.replace(${text(emit, call, 0)}, ${text(emit, call, 1)}, ${text(emit, call, 2)})`,
+  concat: (emit, call) => `wick.bounded(concat(${call.args.map((_, i) => text(emit, call, i)).join(', ')}))`,
   coalesce: (emit, call) => `COALESCE(${call.args.map((part) => emit.expr(part)).join(', ')})`,
   number: (emit, call) => {
     const expr = arg(call, 0);
@@ -97,8 +109,11 @@ export function emitNumber(emit: Emit, expr: Expr): string {
 
 /** The start of the bucket a time lies in, counted from Monday 1970-01-05. */
 export function emitBucket(out: SqlWriter, time: string, micros: number): string {
+  const call = (): string => `wick.bucket(${time}, ${out.param(micros, 'bigint')})`;
+  // An expression is written once, however deep it stands; a column may stand three times.
+  if (!/^"?[a-z0-9_.]+"?$/i.test(time)) return call();
   // Written out for times after the origin: PostgreSQL calls the function for every row, which is five times slower.
   const origin = `'1970-01-05 00:00:00+00'::timestamptz`;
   const width = out.param(`${micros} microseconds`, 'interval');
-  return `(CASE WHEN ${time} >= ${origin} THEN date_bin(${width}, ${time}, ${origin}) ELSE wick.bucket(${time}, ${out.param(micros, 'bigint')}) END)`;
+  return `(CASE WHEN ${time} >= ${origin} THEN date_bin(${width}, ${time}, ${origin}) ELSE ${call()} END)`;
 }

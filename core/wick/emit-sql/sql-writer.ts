@@ -1,7 +1,24 @@
+import { START } from '../../base/span.js';
+import { HuntError } from '../hunt-error.js';
+
 /** A statement ready for the driver: text with `$1`… and the values for them. */
 export interface SqlQuery {
   readonly text: string;
   readonly values: readonly unknown[];
+}
+
+/** Characters of a statement: planning longer ones takes memory and time that nobody can stop. */
+const MAX_STATEMENT = 1_000_000;
+
+/** Refuses a part of a statement that grew out of bounds. @throws HuntError */
+export function requireSize(sql: string): string {
+  if (sql.length > MAX_STATEMENT)
+    throw new HuntError(
+      'too-large',
+      START,
+      'This hunt is too large to be asked of the database: its conditions and expressions repeat each other too often. Make it shorter, or compute parts of it first with "set".',
+    );
+  return sql;
 }
 
 /** Gathers the values of one statement and numbers their places; nothing of a hunt's text enters SQL any other way. */
@@ -21,7 +38,7 @@ export class SqlWriter {
   }
 
   finish(text: string): SqlQuery {
-    return { text, values: this.held };
+    return { text: requireSize(text), values: this.held };
   }
 }
 

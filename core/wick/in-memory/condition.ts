@@ -1,3 +1,4 @@
+import { lowerText } from '../../text/letters.js';
 import { lowerAscii } from '../../base/code-points.js';
 import { isJsonObject, type Json } from '../../base/json.js';
 import { compilePredicate } from '../../detect/matcher.js';
@@ -65,8 +66,8 @@ export function compileCondition(condition: Condition, compile: Compile): Test {
       return anyText(condition.value, compile, (text) => find(text) !== undefined);
     }
     case 'like': {
-      const fits = wildcardTest(parseWildcard(condition.pattern.toLowerCase(), '%', '_'));
-      return anyText(condition.value, compile, (text) => fits(text.toLowerCase()));
+      const fits = wildcardTest(parseWildcard(lowerText(condition.pattern), '%', '_'));
+      return anyText(condition.value, compile, (text) => fits(lowerText(text)));
     }
     case 'matches':
       return anyText(condition.value, compile, regexTest(condition.regex));

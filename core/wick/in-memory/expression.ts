@@ -1,7 +1,7 @@
 import { isJsonObject, type Json } from '../../base/json.js';
 import { unreachable } from '../../base/unreachable.js';
 import { remainder, settle } from '../../text/numbers.js';
-import type { Expr } from '../plan.js';
+import type { Expr, JsonPath } from '../plan.js';
 import type { ArithmeticSign } from '../syntax.js';
 import type { Compile, Evaluate } from './compile-parts.js';
 import { runFunctions } from './functions.js';
@@ -38,7 +38,7 @@ export function compileExpr(expr: Expr, compile: Compile): Evaluate {
       const inner = compile.expr(expr.value);
       return (row) => {
         const time = inner(row);
-        return typeof time === 'number' ? time + expr.micros : null;
+        return typeof time === 'number' ? compile.inYears(time + expr.micros) : null;
       };
     }
     case 'if': {
@@ -48,7 +48,7 @@ export function compileExpr(expr: Expr, compile: Compile): Evaluate {
       return (row) => (condition(row) ? then(row) : otherwise(row));
     }
     case 'call': {
-      const run = runFunctions[expr.fn](expr);
+      const run = runFunctions[expr.fn](expr, compile);
       const args = expr.args.map((arg) => compile.expr(arg));
       return (row) => run(args.map((arg) => arg(row)));
     }
@@ -73,12 +73,13 @@ function reckon(sign: ArithmeticSign, a: number, b: number): number | null {
 }
 
 /** The value at a path of keys and list positions; null where there is none. */
-export function readPath(value: Json, path: readonly string[]): Json {
+export function readPath(value: Json, path: JsonPath): Json {
   let at: Json = value;
   for (const part of path) {
-    if (Array.isArray(at)) at = /^\d+$/.test(part) ? ((at as readonly Json[])[Number(part)] ?? null) : null;
+    if (Array.isArray(at)) at = typeof part === 'number' ? ((at as readonly Json[])[part] ?? null) : null;
     else if (isJsonObject(at) && Object.hasOwn(at, part)) at = at[part] ?? null;
     else return null;
   }
-  return at;
+  // Below the range that numbers are precise in, they are 0, in the database too.
+  return typeof at === 'number' ? settle(at) : at;
 }

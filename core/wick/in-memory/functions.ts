@@ -1,3 +1,4 @@
+import { lowerText, upperText } from '../../text/letters.js';
 import { bucketStart, parseInstant, SECOND, type Instant } from '../../base/instant.js';
 import { editDistance } from '../../base/text-distance.js';
 import { codePointLength } from '../../base/code-points.js';
@@ -8,6 +9,8 @@ import { decodeBase64 } from '../../text/base64.js';
 import { entropyBits } from '../../text/entropy.js';
 import { readNumber, roundHalfAway, settle } from '../../text/numbers.js';
 import { localClock } from '../../text/zones.js';
+import { MAX_TEXT } from '../remarks.js';
+import type { Compile } from './compile-parts.js';
 import type { FunctionName } from '../functions.js';
 import type { Expr, Value } from '../plan.js';
 import type { ValueType } from '../types.js';
@@ -49,8 +52,8 @@ const typeOf = (call: Call, at: number): ValueType => call.args[at]?.type ?? 'an
 
 /** Makes each function from the call it stands in; the SQL twin of each is in `emit-sql/functions.ts`. */
 export const runFunctions = {
-  lower: onText((text) => text.toLowerCase()),
-  upper: onText((text) => text.toUpperCase()),
+  lower: onText(lowerText),
+  upper: onText(upperText),
   trim: onText((text) => text.trim()),
   length: onText(codePointLength),
   substr:
@@ -62,13 +65,21 @@ export const runFunctions = {
     ([value, separator, part]) =>
       split(asText(value), asText(separator), asNumber(part)),
   replace:
-    () =>
+    (_call, { bounded }) =>
     ([value, old, fresh]) => {
       const [text, from, to] = [asText(value), asText(old), asText(fresh)];
       if (text === null || from === null || to === null) return null;
-      return from === '' ? text : text.split(from).join(to);
+      if (from === '') return text;
+      const parts = text.split(from);
+      // How long it would be is reckoned before it is made.
+      const grown = (parts.length - 1) * (codePointLength(to) - codePointLength(from));
+      if (grown > 0 && codePointLength(text) + grown > MAX_TEXT) return bounded(' '.repeat(MAX_TEXT + 1));
+      return parts.join(to);
     },
-  concat: () => (args) => args.map((value) => asText(value) ?? '').join(''),
+  concat:
+    (_call, { bounded }) =>
+    (args) =>
+      bounded(args.map((value) => asText(value) ?? '').join('')),
   coalesce: () => (args) => args.find((value) => value !== null) ?? null,
   number:
     () =>
@@ -101,10 +112,10 @@ export const runFunctions = {
       return time === null ? null : localClock(time, call.fixed?.zone).weekday;
     },
   bucket:
-    (call) =>
+    (call, { inYears }) =>
     ([value]) => {
       const time = asTime(value, typeOf(call, 0));
-      return time === null ? null : bucketStart(time, call.fixed?.micros ?? SECOND);
+      return time === null ? null : inYears(bucketStart(time, call.fixed?.micros ?? SECOND));
     },
   network:
     () =>
@@ -134,7 +145,7 @@ export const runFunctions = {
       return from === null || to === null ? null : (to - from) / SECOND;
     },
   decode_base64: onText(decodeBase64),
-} satisfies Record<Exclude<FunctionName, 'if'>, (call: Call) => Run>;
+} satisfies Record<Exclude<FunctionName, 'if'>, (call: Call, compile: Compile) => Run>;
 
 function substr(text: string | null, start: number | null, count: number | null | undefined): string | null {
   if (text === null || start === null || count === null) return null;
@@ -154,7 +165,7 @@ function split(text: string | null, separator: string | null, part: number | nul
 /** One minus the edit distance by the longer length, on small letters. */
 function similarity(a: string, b: string): number | null {
   const [left, right] = [a, b].map((text) =>
-    Array.from(text.toLowerCase()).slice(0, SIMILARITY_SIGNS).join(''),
+    Array.from(lowerText(text)).slice(0, SIMILARITY_SIGNS).join(''),
   ) as [string, string];
   const longer = Math.max(codePointLength(left), codePointLength(right));
   return longer === 0 ? 1 : settle(1 - editDistance(left, right) / longer);

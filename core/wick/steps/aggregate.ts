@@ -6,7 +6,7 @@ import { nearestWord } from '../../base/text-distance.js';
 import { functionNames, isFunctionName } from '../functions.js';
 import { HuntError } from '../hunt-error.js';
 import { parseNode } from '../parse-expression.js';
-import { NULL, type Aggregate, type Column, type Expr } from '../plan.js';
+import { type Aggregate, type Column, type Expr } from '../plan.js';
 import { findColumn, nameOf, oldestFirst, type CheckContext, type Scope } from '../scope.js';
 import type { OrderKey } from '../plan.js';
 import type { Node } from '../syntax.js';
@@ -65,12 +65,16 @@ export function timeOrder(scope: Scope): readonly OrderKey[] | null {
 /** As {@link timeOrder}. @throws HuntError naming what needs the time */
 export function requireTimeOrder(scope: Scope, what: string, span: Span): readonly OrderKey[] {
   const order = timeOrder(scope);
-  if (order === null)
+  if (order === null) {
+    const dropped = scope.gone.get('time');
     throw new HuntError(
       'not-allowed',
       span,
-      `"${what}" needs a "time" column, and these rows have none: keep it in the steps before, for example with "every 1h" or "show time, …".`,
+      dropped === undefined
+        ? `"${what}" needs a "time" column, and these rows have none: keep it in the steps before, for example with "every 1h" or "show time, …".`
+        : `"${what}" needs a "time" column, and the step "${dropped.keyword}" on line ${dropped.line} dropped it: keep it there, for example with "every 1h" or "show time, …".`,
     );
+  }
   return order;
 }
 
@@ -126,6 +130,7 @@ export function checkAggregate(
         percent === null ||
         !isLiteral(percent) ||
         percent.type !== 'number' ||
+        percent.value === null ||
         percent.value < 0 ||
         percent.value > 100
       ) {
@@ -157,6 +162,8 @@ function wrongCount(call: CallNode, wanted: string): HuntError {
   );
 }
 
+const NULL_NUMBER: Expr = { op: 'literal', type: 'number', value: null };
+
 /** A value as number aggregates read it: numbers as they are, text as `number` reads it, the rest as null. */
 function readable({ expr }: Checked, node: Node, context: CheckContext): Expr {
   if (expr.type === 'number') return expr;
@@ -166,7 +173,7 @@ function readable({ expr }: Checked, node: Node, context: CheckContext): Expr {
     context.notes.push(
       `Line ${node.span.line}: this aggregate needs numbers and skips everything else; the result is null.`,
     );
-  return NULL;
+  return NULL_NUMBER;
 }
 
 const valuesType = (type: ValueType): ValueType =>

@@ -4,15 +4,13 @@ import type { Kept } from '../plan.js';
 import { makePeek, narrowScope, opensOf, requireDifferentNames } from '../scope.js';
 import { checkAggregate, readAggregates } from './aggregate.js';
 import {
-  ascending,
-  byEvent,
   checkFields,
   checkTime,
   inWords,
   madeColumn,
-  newest,
   readFields,
   readKeys,
+  tableOrder,
 } from './in-time.js';
 import type { StepDef } from './step-def.js';
 
@@ -61,7 +59,6 @@ export const debutStep: StepDef = {
     const peeks = [makePeek('first', scope, kept, context.newSlot)];
     const opens = opensOf(peeks);
     const named = [...keys, ...fields].map(({ column }) => column);
-    const order = [newest(firstSeen), ...ascending(named), ...byEvent(opens)];
     const columns = [
       ...named,
       firstSeen,
@@ -69,6 +66,7 @@ export const debutStep: StepDef = {
       baselineEvents,
       ...aggregates.map(({ column }) => column),
     ];
+    const order = tableOrder(firstSeen, columns, opens);
     return {
       body: {
         step: 'debut',

@@ -1,4 +1,5 @@
 import type { Cursor } from '../cursor.js';
+import { functionDef, isFunctionName, type FunctionName } from '../functions.js';
 import { HuntError } from '../hunt-error.js';
 import { parseName } from '../parse-expression.js';
 import type { Column, Computed, OrderKey } from '../plan.js';
@@ -15,8 +16,21 @@ type NameNode = Node & { node: 'name' };
 /** Reads `FIELD, …`. */
 export function readFields(cursor: Cursor): NameNode[] {
   const found: NameNode[] = [];
-  do found.push(parseName(cursor));
-  while (cursor.takeSign(','));
+  do {
+    const token = cursor.peek();
+    const back = cursor.scanner.mark();
+    if (token.kind === 'word' && isFunctionName(token.text.toLowerCase())) {
+      cursor.next();
+      if (cursor.seesSign('('))
+        throw new HuntError(
+          'not-allowed',
+          token.span,
+          `"${token.text}" cannot be computed here: keys of this step are plain fields. Compute it first, such as: set key = ${functionDef(token.text.toLowerCase() as FunctionName).call}`,
+        );
+    }
+    back();
+    found.push(parseName(cursor));
+  } while (cursor.takeSign(','));
   return found;
 }
 
@@ -52,8 +66,23 @@ export const ascending = (columns: readonly Column[]): OrderKey[] =>
 
 export const newest = ({ slot, type }: Column): OrderKey => ({ slot, type, descending: true });
 
+/**
+ * The order of the rows of such a step: newest first, ties by keys, then by all columns from left to right, and what is
+ * equal in all of them by the events it opens.
+ * @param columns the keys first
+ */
+export const tableOrder = (
+  time: Column,
+  columns: readonly Column[],
+  opens: Scope['opens'],
+): readonly OrderKey[] => [
+  newest(time),
+  ...ascending(columns.filter(({ slot }) => slot !== time.slot)),
+  ...byEvent(opens),
+];
+
 /** Rows that tie in everything else stand in the order of the event they open. */
-export const byEvent = (opens: Scope['opens']): OrderKey[] =>
+const byEvent = (opens: Scope['opens']): OrderKey[] =>
   opens.map(({ id }) => ({ slot: id, type: 'text', descending: false }));
 
 /** A duration in words for messages: `59 min`, `3 h`, `12 d`. */

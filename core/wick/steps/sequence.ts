@@ -6,7 +6,7 @@ import type { Kept, SequenceStage } from '../plan.js';
 import { makePeek, narrowScope, opensOf, requireDifferentNames } from '../scope.js';
 import type { Node } from '../syntax.js';
 import type { Span } from '../../base/span.js';
-import { ascending, byEvent, checkFields, checkTime, madeColumn, newest, readKeys } from './in-time.js';
+import { checkFields, checkTime, madeColumn, readKeys, tableOrder } from './in-time.js';
 import type { StepDef } from './step-def.js';
 
 /** More stages than anyone reads; each is a mark on every row. */
@@ -59,8 +59,8 @@ export const sequenceStep: StepDef = {
     const peeks = made.map(({ peek }) => peek);
     const opens = opensOf(peeks);
     const keyColumns = keys.map(({ column }) => column);
-    const order = [newest(ended), ...ascending(keyColumns), ...byEvent(opens)];
     const columns = [...keyColumns, began, ended, ...stages.map(({ column }) => column)];
+    const order = tableOrder(ended, columns, opens);
     return {
       body: { step: 'sequence', keys, within, time, inOrder, began, ended, stages, order },
       scope: narrowScope(scope, columns, place, { rows: 'table', paths: false, order, opens, peeks }),

@@ -3,7 +3,7 @@ import { parseCondition } from '../parse-expression.js';
 import type { Kept } from '../plan.js';
 import { makePeek, narrowScope, opensOf, requireDifferentNames } from '../scope.js';
 import { checkAggregate, readAggregates } from './aggregate.js';
-import { ascending, byEvent, checkFields, checkTime, madeColumn, newest, readKeys } from './in-time.js';
+import { checkFields, checkTime, madeColumn, readKeys, tableOrder } from './in-time.js';
 import type { StepDef } from './step-def.js';
 
 /** `streak outcome = 'failure' until outcome = 'success' per user as attempts` */
@@ -41,8 +41,8 @@ export const streakStep: StepDef = {
     const peeks = [makePeek('closing', scope, kept, context.newSlot)];
     const opens = opensOf(peeks);
     const keyColumns = keys.map(({ column }) => column);
-    const order = [newest(ended), ...ascending(keyColumns), ...byEvent(opens)];
     const columns = [...keyColumns, count, began, ended, ...aggregates.map(({ column }) => column)];
+    const order = tableOrder(ended, columns, opens);
     return {
       body: {
         step: 'streak',

@@ -11,7 +11,7 @@ import {
   type Scope,
 } from '../scope.js';
 import type { StepPlace } from './step-def.js';
-import { ascending, byEvent, checkFields, checkTime, madeColumn, newest, readKeys } from './in-time.js';
+import { checkFields, checkTime, madeColumn, readKeys, tableOrder } from './in-time.js';
 import type { StepDef } from './step-def.js';
 
 /** What is told of each end of a journey, and where it stands. */
@@ -57,8 +57,8 @@ export const travelStep: StepDef = {
     const opens = opensOf([peeks[1], peeks[0]]);
     const keyColumns = keys.map(({ column }) => column);
     const columns = [...keyColumns, began, ended, ...ends, km, kmh];
+    const order = tableOrder(ended, columns, opens);
     requireDifferentNames(columns.map((column, i) => ({ column, span: keyNodes[i]?.span ?? place.span })));
-    const order = [newest(ended), ...ascending(keyColumns), ...byEvent(opens)];
     return {
       body: {
         step: 'travel',

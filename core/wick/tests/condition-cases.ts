@@ -165,4 +165,35 @@ export const conditionCases: readonly ConditionCase[] = [
   [30, "entropy('aabb') = 1 and entropy('') = 0 and bytes_out = 7", ['e1']],
   [31, "decode_base64('aABpAA') = 'hi' and decode_base64('_-8') is null and bytes_out = 7", ['e1']],
   [31, "decode_base64('w7w=') = 'ü' and decode_base64('a b\tc') is null and bytes_out = 7", ['e1']],
+  // 25, 52: nothing beside a value of any type is of its type
+  [25, "if(outcome = 'failure', time, null) = '2026-11-14T08:00:00Z'", ['e1']],
+  [25, "coalesce(null, time) = '2026-11-14T08:00:00Z'", ['e1']],
+  [25, 'coalesce(src_ip, null) within 10.0.0.0/8'.replace('10.0.0.0/8', "'10.0.0.0/8'"), ['e1']],
+  [25, 'if(bytes_out > 60, null, bytes_out) = 7', ['e1']],
+  [26, 'substr(message, number(user)) is null', ['e1', 'e2', 'e3', 'e4']],
+  [26, 'substr(message, 1, number(user)) is null', ['e1', 'e2', 'e3', 'e4']],
+  // 53: zones and paths
+  [53, "hour(time, 'europe/lisbon') = 8", ['e1', 'e2']],
+  [53, "hour(time - 120d, 'Europe/Lisbon') = 9", ['e1', 'e2']],
+  [53, "weekday(time, 'Pacific/Kiritimati') = 7", ['e4']],
+  [53, "hour('1960-07-01T00:00:00Z', 'America/New_York') = 19 and bytes_out = 7", ['e1']],
+  [53, 'original.nested.list."1".n is null', ['e1', 'e2', 'e3', 'e4']],
+  [53, 'original.roles."-1" is null', ['e1', 'e2', 'e3', 'e4']],
+  [53, 'original.roles."+1" is null', ['e1', 'e2', 'e3', 'e4']],
+  [53, 'original.roles." 1" is null', ['e1', 'e2', 'e3', 'e4']],
+  [53, "original.roles.1 = 'ops'", ['e1']],
+  // 52: what leaves its range
+  [52, "'0001-01-02' - 2d is null and bytes_out = 7", ['e1']],
+  [52, "time + 36500d > '2126-01-01' and bytes_out = 7", ['e1']],
+  [52, "'9999-12-31' + 1d is null and bytes_out = 7", ['e1']],
+  [52, "time > text('9999-12-31T23:59:59-01:00') ", []],
+  // 54: letters by one table
+  [54, "lower('ΑΣ İSTANBUL ẞ Ⅷ') = 'ας istanbul ß ⅷ'".replace('ας', 'ασ') + ' and bytes_out = 7', ['e1']],
+  [54, "upper('straße ŉ ı ǆ') = 'STRAßE ŉ I Ǆ' and bytes_out = 7", ['e1']],
+  [54, "lower('Ᲊ Ꟛ Ꟍ') = 'ᲊ ꟛ ꟍ' and bytes_out = 7", ['e1']],
+  [54, "message like 'ünal straße'", ['e4']],
+  [54, "message matches '(?i)STRAẞE'", ['e4']],
+  // 27: one spelling and reading of numbers
+  [27, "text(bytes_out * 100000000000000000000000 / 7) = '100000000000000000000000' and bytes_out = 7", ['e1']],
+  [27, "text(bytes_out / 10000000000000000000000 / 7) = '0.0000000000000000000001' and bytes_out = 7", ['e1']],
 ];

@@ -216,4 +216,51 @@ export const stepCases: readonly StepCase[] = [
     ],
   ],
   [21, 'tally count() as n every 1h\nsort time desc\ntally last(n) as newest', ['newest'], [[3]]],
+  [
+    32,
+    'tally avg(time) as a, sum(src_ip) as b, median(tags) as c, stddev(via_ips) as d, max(time) as e',
+    ['a', 'b', 'c', 'd', 'e'],
+    [[null, null, null, null, '2026-11-14T09:40:00Z']],
+  ],
+  [25, "tally max(if(kind = 'query', time, null)) as t", ['t'], [['2026-11-14T09:40:00Z']]],
+  [25, 'tally max(coalesce(time, null)) as t', ['t'], [['2026-11-14T09:40:00Z']]],
+  [
+    37,
+    "set m = 'job-17-4 [x] (y) {z} a/b'\nread m as 'job-<a>-<b>'\nread m as '[<c>] (<d>) {<e>} a/<f>'\nonce per m\nshow a, b, c, d, e, f",
+    ['a', 'b', 'c', 'd', 'e', 'f'],
+    [['17', '4', 'x', 'y', 'z', 'b']],
+  ],
+  [
+    52,
+    // Each line doubles what the one before comes to, unless it is computed once.
+    `set b = bytes_out + bytes_out\n${Array.from({ length: 30 }, () => 'set b = b + b').join('\n')}\ntally max(b) as b`,
+    ['b'],
+    [[40 * 2 ** 31]],
+  ],
+  [
+    52,
+    `set t = concat(user, '0123456789')\n${Array.from({ length: 17 }, () => 'set t = concat(t, t)').join('\n')}\ntally count(t) as t`,
+    ['t'],
+    [[0]],
+  ],
+  [52, "set t = replace(concat(user, 'aaaa'), 'a', '0123456789')\ntally max(length(t)) as n", ['n'], [[50]]],
+  [
+    52,
+    `set t = 'aaaaaaaaaa'\n${Array.from({ length: 12 }, () => "set t = replace(t, 'a', 'aaaaaaaaaa')").join('\n')}\ntally count(t) as n`,
+    ['n'],
+    [[0]],
+  ],
+  [52, "set huge = 100000000000000000000000000000000000000000000000000000\nset huge = huge * huge * huge * huge * huge * huge\ntally sum(huge) as s, avg(huge) as a", ['s', 'a'], [[null, null]]],
+  [
+    51,
+    "tally count() as n, sum(bytes_out) as s per user, outcome\nsort n desc\nshow n, user",
+    ['n', 'user'],
+    [
+      [2, 'a'],
+      [1, 'a'],
+      [1, 'b'],
+      [1, 'c'],
+      [1, null],
+    ],
+  ],
 ];

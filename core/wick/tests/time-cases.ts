@@ -30,8 +30,8 @@ export const timeCases: readonly StepCase[] = [
     [
       ['c', 0, null, '2026-11-14T11:30:00Z'],
       ['b', 1, '2026-11-14T08:30:00Z', '2026-11-14T10:00:00Z'],
-      ['a', 2, '2026-11-14T08:00:00Z', '2026-11-14T08:02:00Z'],
       ['a', 0, null, '2026-11-14T08:02:00Z'],
+      ['a', 2, '2026-11-14T08:00:00Z', '2026-11-14T08:02:00Z'],
       ['b', 0, null, '2026-11-13T22:00:00Z'],
       ['a', 0, null, '2026-11-13T10:00:00Z'],
     ],
@@ -63,8 +63,8 @@ export const timeCases: readonly StepCase[] = [
     "streak outcome = 'failure' until outcome = 'success' per user as tries\nwhere closing.country = 'BR'\nshow closing.id as id, closing.city as city, tries",
     ['id', 'city', 'tries'],
     [
-      ['e6', 'Sao', 2],
       ['e7', null, 0],
+      ['e6', 'Sao', 2],
     ],
   ],
   [
