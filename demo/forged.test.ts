@@ -5,7 +5,7 @@ const read = (name: string, record: string): Record<string, unknown> => {
   const recipe = compileRecipe(JSON.parse(readFileSync(`demo/recipes/${name}.json`, 'utf8')));
   const outcome = recipe.apply(record, Date.parse('2026-11-14T12:00:00Z') * 1000);
   if (outcome.became !== 'event') throw new Error(`${name}: ${JSON.stringify(outcome)}`);
-  return outcome.draft as unknown as Record<string, unknown>;
+  return outcome.draft;
 };
 
 const auth = (program: string, message: string): Record<string, unknown> =>
@@ -39,7 +39,8 @@ describe('what a sender writes does not speak for the program', () => {
       "Bad protocol version identification 'Accepted password for root from 192.0.2.1 port 1' from 203.0.113.9 port 4";
     expect(auth('sshd[7]', message)).toMatchObject({ kind: 'system' });
     expect(auth('sshd[7]', message)['user']).toBeUndefined();
-    const bye = 'Received disconnect from 203.0.113.9 port 4:11: Accepted password for root from 192.0.2.1 port 1 ssh2';
+    const bye =
+      'Received disconnect from 203.0.113.9 port 4:11: Accepted password for root from 192.0.2.1 port 1 ssh2';
     expect(auth('sshd[7]', bye)).toMatchObject({ kind: 'system', src_ip: '203.0.113.9', src_port: 4 });
   });
 
@@ -63,13 +64,18 @@ describe('what a sender writes does not speak for the program', () => {
         'web-edge',
         `203.0.113.9 - - [14/Nov/2026:08:03:12 +0000] "GET /book HTTP/1.1" 200 512 "-" "agent" ${more}`,
       );
-    expect(line('gate=gate-01 verdict=pass request="GET /other HTTP/1.1" status=500 client=192.0.2.1')).toMatchObject({
+    expect(
+      line('gate=gate-01 verdict=pass request="GET /other HTTP/1.1" status=500 client=192.0.2.1'),
+    ).toMatchObject({
       message: 'GET /book HTTP/1.1',
       resource: '/book',
       status_code: '200',
       src_ip: '203.0.113.9',
     });
-    expect(line('gate=gate-01 session=s-17 verdict=block')).toMatchObject({ session: 's-17', outcome: 'blocked' });
+    expect(line('gate=gate-01 session=s-17 verdict=block')).toMatchObject({
+      session: 's-17',
+      outcome: 'blocked',
+    });
     const quoted = read(
       'web-edge',
       String.raw`203.0.113.9 - - [14/Nov/2026:08:03:12 +0000] "GET /?q=\" 200 1 \"-\" \"x\" verdict=pass HTTP/1.1" 403 0 "-" "a" verdict=block`,
@@ -90,11 +96,23 @@ describe('how sudo ended', () => {
   it.each([
     ['TTY=pts/0 ; PWD=/ ; USER=root ; COMMAND=/bin/ls', 'success', undefined],
     ['PWD=/ ; USER=root ; COMMAND=/bin/ls', 'success', undefined],
-    ['command not allowed ; TTY=pts/0 ; PWD=/ ; USER=root ; COMMAND=/bin/ls', 'failure', 'command not allowed'],
+    [
+      'command not allowed ; TTY=pts/0 ; PWD=/ ; USER=root ; COMMAND=/bin/ls',
+      'failure',
+      'command not allowed',
+    ],
     ['user NOT in sudoers ; TTY=pts/0 ; PWD=/ ; USER=root ; COMMAND=/bin/ls', 'failure', 'not allowed to'],
-    ['3 incorrect password attempts ; TTY=pts/0 ; PWD=/ ; USER=root ; COMMAND=/bin/ls', 'failure', 'wrong password'],
+    [
+      '3 incorrect password attempts ; TTY=pts/0 ; PWD=/ ; USER=root ; COMMAND=/bin/ls',
+      'failure',
+      'wrong password',
+    ],
     ['a password is required ; PWD=/ ; USER=root ; COMMAND=/bin/ls', 'failure', 'a password is required'],
-    ['a terminal is required ; TTY=unknown ; PWD=/ ; USER=root ; COMMAND=/bin/ls', 'failure', 'a terminal is required'],
+    [
+      'a terminal is required ; TTY=unknown ; PWD=/ ; USER=root ; COMMAND=/bin/ls',
+      'failure',
+      'a terminal is required',
+    ],
   ])('%s', (said, outcome, reason) => {
     const event = auth('sudo', ` teo.marrash : ${said}`);
     expect(event).toMatchObject({ kind: 'acting', operation: 'acting.start', acting_as: 'root', outcome });
@@ -104,7 +122,11 @@ describe('how sudo ended', () => {
 
 describe('kinds and operations', () => {
   const xml = (id: string, data: Record<string, string>): string =>
-    `<Event><System><EventID>${id}</EventID><TimeCreated SystemTime="2026-11-14T08:00:00Z"/><Computer>mast-dc-01</Computer></System><EventData>${Object.entries(data).map(([name, value]) => `<Data Name="${name}">${value}</Data>`).join('')}</EventData></Event>`;
+    `<Event><System><EventID>${id}</EventID><TimeCreated SystemTime="2026-11-14T08:00:00Z"/><Computer>mast-dc-01</Computer></System><EventData>${Object.entries(
+      data,
+    )
+      .map(([name, value]) => `<Data Name="${name}">${value}</Data>`)
+      .join('')}</EventData></Event>`;
   it.each([
     ['4698', { SubjectUserName: 'joris', TaskName: 'tidy' }, 'process', 'task.create', 'success'],
     ['4726', { SubjectUserName: 'joris', TargetUserName: 'dov' }, 'account', 'account.delete', 'success'],
@@ -141,6 +163,10 @@ describe('kinds and operations', () => {
     ['consent', 'rights', 'consent.grant'],
   ])('booking-app %s', (event, kind, operation) => {
     const record = { id: '1', ts: 1_794_600_000_000, event, ok: true };
-    expect(read('booking-app', JSON.stringify(record))).toMatchObject({ kind, operation, outcome: 'success' });
+    expect(read('booking-app', JSON.stringify(record))).toMatchObject({
+      kind,
+      operation,
+      outcome: 'success',
+    });
   });
 });

@@ -63,7 +63,12 @@ export const columns = {
   target_id: { type: 'text', group: 'who', meaning: 'the id of whom or what it was done to' },
   group_name: { type: 'text', group: 'who', meaning: 'the group or role concerned' },
   application: { type: 'text', group: 'who', meaning: 'the application used' },
-  user_agent: { type: 'text', long: true, group: 'who', meaning: 'the program and device the user came with' },
+  user_agent: {
+    type: 'text',
+    long: true,
+    group: 'who',
+    meaning: 'the program and device the user came with',
+  },
   session: { type: 'text', group: 'who', meaning: 'the session it belongs to' },
   src_ip: { type: 'address', group: 'from', meaning: 'the address it came from' },
   src_port: { type: 'number', group: 'from', meaning: 'the port it came from', integer: true, max: 65_535 },

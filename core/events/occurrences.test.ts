@@ -14,7 +14,9 @@ it('keeps the id of the first, and tells those that follow apart', () => {
 
 it('takes records that are kept as the same text for identical', () => {
   const counting = new Occurrences();
-  expect(['a', ' a ', 'a\n', 'a\0', 'a\ufffd'].map((record) => counting.next(record))).toEqual([0, 1, 2, 0, 1]);
+  expect(['a', ' a ', 'a\n', 'a\0', 'a\ufffd'].map((record) => counting.next(record))).toEqual([
+    0, 1, 2, 0, 1,
+  ]);
 });
 
 it('no text imitates the mark of another', () => {
@@ -48,7 +50,10 @@ it('remembers a bounded number of different records', () => {
 });
 
 it('a part of a delivery goes on from what its sender knows to have come before', () => {
-  const parts = [['a', 'b', 'a'], ['a', 'c', 'a', 'b']];
+  const parts = [
+    ['a', 'b', 'a'],
+    ['a', 'c', 'a', 'b'],
+  ];
   const whole = idsOf(parts.flat());
   const sender = new Occurrences();
   const found = parts.flatMap((part) => {

@@ -27,7 +27,12 @@ import { readPairs } from '../formats/key-value.js';
 import { boundedText } from '../text/bounded-text.js';
 import { jsonToText } from '../text/json-text.js';
 import { storable } from '../text/storable.js';
-import { parseReadPattern, ReadPatternError, type PatternBinding, type ReadPattern } from '../text/read-pattern.js';
+import {
+  parseReadPattern,
+  ReadPatternError,
+  type PatternBinding,
+  type ReadPattern,
+} from '../text/read-pattern.js';
 import { compileMapping, type Read } from './mapping.js';
 import { fieldReader } from './field-path.js';
 import { compileWhen, type Holds } from './when.js';

@@ -1,8 +1,7 @@
+import { visibleText } from '../text/visible.js';
+
 /** A place in a template: `{name}`. Nothing else means anything, so that a template can run nothing. */
 const PLACE = /\{([a-z_]+(?:\.[\w.-]+)?)\}/gi;
-/** Signs that steer terminals, mail headers and logs. */
-// eslint-disable-next-line no-control-regex -- they are what is looked for
-const CONTROL = /[\u0000-\u001f\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g;
 const LONGEST_VALUE = 500;
 
 /** What an alert gives to its templates; fields of its newest event are `event.NAME`. */
@@ -22,12 +21,24 @@ export const placeNames = [
 export const placesIn = (template: string): string[] =>
   [...template.matchAll(PLACE)].map(([, name]) => name ?? '');
 
-/** A value as it may stand in a message: one line, bounded, with no sign that steers. */
+/** A value as it may stand in a message: one line, bounded, with what steers or hides shown as marks. */
 export function plainValue(value: string): string {
-  const clean = value.replace(CONTROL, ' ');
+  const clean = visibleText(value.replace(/[\t\r\n]+/g, ' '));
   const signs = Array.from(clean);
   return signs.length <= LONGEST_VALUE ? clean : `${signs.slice(0, LONGEST_VALUE).join('')}…`;
 }
+
+/**
+ * A value as it may stand in a chat: it calls nobody, and is no link. What a room takes for a mention or an address is
+ * spelled with a look-alike.
+ */
+export const chatValue = (value: string): string =>
+  plainValue(value)
+    .replaceAll('@', '＠')
+    .replaceAll('://', '：//')
+    .replace(/\b(www)\./gi, '$1．')
+    .replace(/[<>]/g, (sign) => (sign === '<' ? '‹' : '›'))
+    .replace(/\]\(/g, '] (');
 
 /** Fills a template; a place without a value stays empty. Values are never looked through for places again. */
 export const fillTemplate = (template: string, values: Readonly<Record<string, string>>): string =>

@@ -1,8 +1,25 @@
+import { parseWildcard, wildcardTest } from '../text/wildcard.js';
 import { nearestWord } from '../base/text-distance.js';
 import type { Predicate } from './predicate.js';
 
 /** The part of a condition that a word is: sign or name. */
 const TOKEN = /\s*(\(|\)|[^\s()]+)/gy;
+
+/** Tests that a condition may come to; a value from a list is one, too. */
+const MAX_PARTS = 150_000;
+
+/** How many tests a predicate holds. */
+export function sizeOf(predicate: Predicate): number {
+  switch (predicate.op) {
+    case 'and':
+    case 'or':
+      return predicate.parts.reduce((sum, part) => sum + sizeOf(part), 1);
+    case 'not':
+      return 1 + sizeOf(predicate.part);
+    default:
+      return 1;
+  }
+}
 
 /** Deeper nesting is refused. */
 const DEEPEST = 100;
@@ -20,6 +37,21 @@ export function parseDetectionCondition(
     throw new Error('aggregations with "|" are the old form: write a correlation rule instead');
   const words = Array.from(text.matchAll(TOKEN), (match) => match[1] ?? '');
   let at = 0;
+  let size = 0;
+  const sizes = new Map<Predicate, number>();
+  /** Adds what an identifier comes to where the condition names it. */
+  const count = (part: Predicate): void => {
+    let own = sizes.get(part);
+    if (own === undefined) {
+      own = sizeOf(part);
+      sizes.set(part, own);
+    }
+    size += own;
+    if (size > MAX_PARTS)
+      throw new Error(
+        `the condition stands for more than ${MAX_PARTS.toLocaleString('en')} tests, once its identifiers are written out`,
+      );
+  };
   const peek = (): string => words[at]?.toLowerCase() ?? '';
   const take = (word: string): boolean => {
     if (peek() !== word) return false;
@@ -71,24 +103,18 @@ export function parseDetectionCondition(
         `nothing is named "${word}"${nearest === undefined ? '' : `. Did you mean "${nearest}"?`}`,
       );
     }
+    count(found);
     return found;
   }
 
   function ofMany(every: boolean, pattern: string): Predicate {
     const fits =
-      pattern.toLowerCase() === 'them'
-        ? () => true
-        : (name: string) =>
-            new RegExp(
-              `^${pattern
-                .split('*')
-                .map((part) => part.replace(/[.+?^${}()|[\]\\]/g, '\\$&'))
-                .join('.*')}$`,
-            ).test(name);
+      pattern.toLowerCase() === 'them' ? () => true : wildcardTest(parseWildcard(pattern, '*', '\0'));
     const parts = Array.from(identifiers)
       .filter(([name]) => !name.startsWith('_') && fits(name))
       .map(([, predicate]) => predicate);
     if (parts.length === 0) throw new Error(`no identifier fits "${pattern}"`);
+    for (const part of parts) count(part);
     return { op: every ? 'and' : 'or', parts };
   }
 

@@ -123,7 +123,7 @@ function expanded(value: Json, chain: Chain, lists: Lists): readonly Json[] {
     if (texts.length * values.length > MOST_EXPANDED)
       throw new Error(`its lists stand for more than ${MOST_EXPANDED.toLocaleString('en')} values`);
     // What stands in a list is literal: its signs are no wildcards.
-    const literal = values.map((one) => one.replace(/[*?]|\\(?=[*?\\])/g, '\\$&'));
+    const literal = values.map((one) => one.replace(/[*?\\]/g, '\\$&'));
     texts = texts.flatMap((text) => literal.map((one) => text.replace(`%${name}%`, () => one)));
   }
   return texts;
@@ -146,8 +146,16 @@ function encoded(value: Json, chain: Chain): readonly Json[] {
 }
 
 function makeTest(value: Json, chain: Chain): ValueTest {
+  if (chain.part !== null && chain.make === null) requireWhole(value, chain.part);
   const whole = chain.make === null ? plainTest(value, chain) : chain.make(value, chain);
   return chain.part === null ? whole : { test: 'time-part', part: chain.part, of: whole };
+}
+
+/** Parts of a time are whole numbers. @throws Error */
+function requireWhole(value: Json, part: string): void {
+  const text = jsonToText(value);
+  if (text === null || !/^\d{1,4}$/.test(text))
+    throw new Error(`${part} is a whole number, and ${JSON.stringify(value)} is none`);
 }
 
 function plainTest(value: Json, chain: Chain): ValueTest {

@@ -15,6 +15,10 @@ import { SigmaError } from './sigma-error.js';
 /** Aliases may repeat parts of a document only so far; more is an attack on memory. */
 const MOST_ALIASES = 20;
 const LONGEST_TEXT = 500_000;
+const MAX_DOCUMENTS = 1000;
+/** Keys, values and items of one document, and keys of one map in it. */
+const MAX_NODES = 50_000;
+const MAX_KEYS = 5000;
 
 type Path = readonly (string | number)[];
 
@@ -38,6 +42,7 @@ function openDocument(document: Document, lineCounter: LineCounter): RawDocument
       lineAt(broken.pos[0]),
       `broken YAML: ${(broken.message.split('\n')[0] ?? '').replace(/ at line \d+, column \d+:?$/, '')}`,
     );
+  requireBounded(document, lineAt);
   const contents = document.contents;
   const line = contents?.range ? lineAt(contents.range[0]) : 1;
   if (!isMap(contents)) throw new SigmaError(line, 'a rule is a map of keys such as title and detection');
@@ -62,6 +67,31 @@ function openDocument(document: Document, lineCounter: LineCounter): RawDocument
       return lineAt(node.range[0]) + (node.type === 'BLOCK_LITERAL' || node.type === 'BLOCK_FOLDED' ? 1 : 0);
     },
   };
+}
+
+/** Refuses keys that stand twice in a map, and documents that are too large. @throws SigmaError */
+function requireBounded(document: Document, lineAt: (offset: number) => number): void {
+  let nodes = 0;
+  const refuse = (node: { range?: readonly number[] | null | undefined }, message: string): never => {
+    throw new SigmaError(lineAt(node.range?.[0] ?? 0), message);
+  };
+  visit(document, {
+    Node(_, node) {
+      if (++nodes > MAX_NODES)
+        refuse(node, `the document holds more than ${MAX_NODES.toLocaleString('en')} keys and values`);
+    },
+    Map(_, map) {
+      if (map.items.length > MAX_KEYS)
+        refuse(map, `the map has more than ${MAX_KEYS.toLocaleString('en')} keys`);
+      const seen = new Set<string>();
+      for (const { key } of map.items) {
+        if (!isScalar(key)) continue;
+        const name = String(key.value);
+        if (seen.has(name)) refuse(key, 'broken YAML: Map keys must be unique');
+        seen.add(name);
+      }
+    },
+  });
 }
 
 /** Why the aliases of a document cannot be written out. */
@@ -119,8 +149,11 @@ export function openDocuments(text: string): (RawDocument | SigmaError)[] {
   if (text.length > LONGEST_TEXT)
     return [new SigmaError(1, `the text is longer than ${LONGEST_TEXT.toLocaleString('en')} signs`)];
   const lineCounter = new LineCounter();
-  const documents = parseAllDocuments(text, { lineCounter, uniqueKeys: true, version: '1.2' });
+  // The parser's own look for keys that stand twice compares each with all others; ours is linear.
+  const documents = parseAllDocuments(text, { lineCounter, uniqueKeys: false, version: '1.2' });
   if (!Array.isArray(documents)) return [];
+  if (documents.length > MAX_DOCUMENTS)
+    return [new SigmaError(1, `the text holds more than ${MAX_DOCUMENTS.toLocaleString('en')} documents`)];
   return documents
     .filter((document) => document.contents !== null || document.errors.length > 0)
     .map((document) => {

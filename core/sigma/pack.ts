@@ -203,6 +203,17 @@ function refuseWhatRests(
     for (const [i, rule] of read.entries()) {
       const one = opened[i];
       if (rule === null || rule.type === 'detection' || rule.type === 'hunt' || one === undefined) continue;
+      const counted = rule.type === 'filter' ? rule.refers.find((at) => read[at]?.type === 'correlation') : undefined;
+      if (counted !== undefined) {
+        const of = opened[counted]?.document;
+        read[i] = refuse(
+          one,
+          one.document.line,
+          `it filters "${of === undefined ? '' : (wordOf(of, 'title') ?? '')}", which is a correlation: name the rules that it counts`,
+        );
+        again = true;
+        continue;
+      }
       const missing = rule.refers.find((at) => !isRule(read[at]));
       if (missing === undefined) continue;
       const name = opened[missing]?.document;

@@ -1,8 +1,8 @@
 import { MANY, ONE, type Wildcard } from '../text/wildcard.js';
 
 /**
- * A Sigma text as a pattern: `*` any run, `?` one sign. A backslash escapes only `*`, `?`, and itself before one
- * of these; any other backslash stands for itself, as in Windows paths.
+ * A Sigma text as a pattern: `*` any run, `?` one character. A backslash escapes `*`, `?` and itself; one that stands before
+ * neither may be written once or twice, as in Windows paths: `\` and `\\` are one, three or four are two.
  * @param before, after put a wildcard at that end
  */
 export function sigmaPattern(text: string, before: boolean, after: boolean): Wildcard {
@@ -24,7 +24,8 @@ export function sigmaPattern(text: string, before: boolean, after: boolean): Wil
           i += run - 1;
         }
       } else {
-        for (let k = 0; k < run; k++) parts.push('\\');
+        // Elsewhere each may be written once or twice.
+        for (let k = 0; k < Math.ceil(run / 2); k++) parts.push('\\');
         i += run - 1;
       }
     } else if (sign === '*') {

@@ -95,7 +95,7 @@ export function cutBlanks({ literals, rest, endsInBlank }: Blanks): (text: strin
     let at = 0;
     for (const [i, pattern] of patterns.entries()) {
       const start = i === 0 ? 0 : afterSign(text, at);
-      for (let from = start; ; ) {
+      for (let from = start; ;) {
         if (from > text.length) return null;
         const found = findLiteral(text, pattern, from);
         if (found === null) return null;

@@ -16,13 +16,17 @@ it.each([
 
 it('never exceeds its bound, cuts whole characters, and leaves alone what fits', () => {
   fc.assert(
-    fc.property(fc.string({ unit: 'binary', maxLength: 60 }), fc.integer({ min: 3, max: 80 }), (text, max) => {
-      const whole = text.toWellFormed();
-      const short = boundedText(whole, max);
-      expect(bytes(short)).toBeLessThanOrEqual(max);
-      if (bytes(whole) <= max) expect(short).toBe(whole);
-      else expect(whole.startsWith(short.slice(0, -1))).toBe(true);
-      expect(short.isWellFormed()).toBe(true);
-    }),
+    fc.property(
+      fc.string({ unit: 'binary', maxLength: 60 }),
+      fc.integer({ min: 3, max: 80 }),
+      (text, max) => {
+        const whole = text.toWellFormed();
+        const short = boundedText(whole, max);
+        expect(bytes(short)).toBeLessThanOrEqual(max);
+        if (bytes(whole) <= max) expect(short).toBe(whole);
+        else expect(whole.startsWith(short.slice(0, -1))).toBe(true);
+        expect(short.isWellFormed()).toBe(true);
+      },
+    ),
   );
 });

@@ -15,7 +15,8 @@ const ASCII = /^[\0-\x7f]*$/;
 
 function mapLetters(text: string, map: ReadonlyMap<string, string>, ascii: (text: string) => string): string {
   let mapped = '';
-  for (const character of text) mapped += character < '\x80' ? ascii(character) : (map.get(character) ?? character);
+  for (const character of text)
+    mapped += character < '\x80' ? ascii(character) : (map.get(character) ?? character);
   return mapped;
 }
 

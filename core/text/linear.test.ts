@@ -41,7 +41,11 @@ it('texts longer than are looked at are not read from their end', () => {
 describe('a pattern bound to the end', () => {
   it.each([
     // [pattern, text, what is read]
-    ['<user> from <ip:ip> port <p:number>', 'root from 192.0.2.1 port 1 from 203.0.113.9 port 42', 'root from 192.0.2.1 port 1|203.0.113.9|42'],
+    [
+      '<user> from <ip:ip> port <p:number>',
+      'root from 192.0.2.1 port 1 from 203.0.113.9 port 42',
+      'root from 192.0.2.1 port 1|203.0.113.9|42',
+    ],
     ['for <user> from <ip:ip>', 'for a for b from 10.0.0.1', 'a for b|10.0.0.1'],
     ['for <user> from <ip:ip>', 'x for a from 10.0.0.1', null],
     ['for <user> from <ip:ip>', 'for a from 10.0.0.1 y', null],
@@ -68,7 +72,9 @@ describe('a pattern bound to the start', () => {
 // time limit of the test ends it.
 it('literals, structured data, elements and blanks of a megabyte are read at once', () => {
   const size = 1 << 20;
-  expect(cutBlanks({ literals: [' x ', ' y'], rest: false, endsInBlank: false })(' '.repeat(size))).toBeNull();
+  expect(
+    cutBlanks({ literals: [' x ', ' y'], rest: false, endsInBlank: false })(' '.repeat(size)),
+  ).toBeNull();
   const read = syslog.reader({});
   expect(read(`<13>1 2026-11-14T08:00:00Z h a p m [${'['.repeat(size / 2)}a=] x`)).toHaveProperty('fields');
   expect(eventElementCutter().push('</Event>'.repeat(size / 8))).toHaveLength(size / 8);

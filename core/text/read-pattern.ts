@@ -213,7 +213,8 @@ class Match {
       switch (part.part) {
         case 'literal': {
           const from = backwards ? at - part.text.length : at;
-          if (from >= 0 && text.startsWith(part.text, from)) this.push(n + 1, 0, at + step * part.text.length);
+          if (from >= 0 && text.startsWith(part.text, from))
+            this.push(n + 1, 0, at + step * part.text.length);
           break;
         }
         case 'space':

@@ -62,7 +62,8 @@ function offsetReader(zone: string): (instant: Instant) => number {
   if (zone === 'UTC') return () => 0;
   const format = new Intl.DateTimeFormat('en-GB', { timeZone: zone, timeZoneName: 'longOffset' });
   return (instant) => {
-    const text = format.formatToParts(instant / 1000).find(({ type }) => type === 'timeZoneName')?.value ?? '';
+    const text =
+      format.formatToParts(instant / 1000).find(({ type }) => type === 'timeZoneName')?.value ?? '';
     const match = /^GMT(?:([+-])(\d\d):(\d\d)(?::(\d\d))?)?$/.exec(text);
     const [, sign, hours = '0', minutes = '0', seconds = '0'] = match ?? [];
     return (

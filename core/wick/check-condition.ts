@@ -148,7 +148,8 @@ function typesCompare(a: ValueType, b: ValueType): boolean {
 
 function textLiteral(node: Node, scope: Scope, context: CheckContext, refusal: string): string {
   const expr = checkValue(node, scope, context);
-  if (!isLiteral(expr) || expr.type !== 'text' || expr.value === null) throw new HuntError('wrong-type', node.span, refusal);
+  if (!isLiteral(expr) || expr.type !== 'text' || expr.value === null)
+    throw new HuntError('wrong-type', node.span, refusal);
   return expr.value;
 }
 

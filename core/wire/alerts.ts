@@ -90,7 +90,7 @@ export type AlertList = Wire<typeof alertList>;
 /** Something that was asked to be done about the subject of an alert. */
 export const response = {
   type: 'object',
-  required: ['id', 'does', 'label', 'subject', 'state', 'askedBy', 'asked', 'decidedBy', 'said'],
+  required: ['id', 'does', 'label', 'subject', 'state', 'askedBy', 'asked', 'decidedBy', 'reason', 'said'],
   additionalProperties: false,
   properties: {
     id: { type: 'number' },
@@ -101,6 +101,7 @@ export const response = {
     askedBy: { type: 'string' },
     asked: moment,
     decidedBy: maybeText,
+    reason: { ...maybeText, description: 'why somebody approved what they asked for themselves' },
     said: maybeText,
   },
 } as const;
@@ -114,7 +115,14 @@ export const responseDecision = {
   type: 'object',
   required: ['approve'],
   additionalProperties: false,
-  properties: { approve: { type: 'boolean' } },
+  properties: {
+    approve: { type: 'boolean' },
+    reason: {
+      type: 'string',
+      maxLength: 500,
+      description: 'why an administrator approves what they asked for themselves',
+    },
+  },
 } as const;
 
 const ids = { type: 'array', items: { type: 'integer', minimum: 1 }, minItems: 1, maxItems: 500 } as const;

@@ -133,6 +133,18 @@ export const huntResult = {
 } as const;
 export type HuntResultWire = Wire<typeof huntResult>;
 
+/** What a hunt would read, before it runs. */
+export const huntCost = {
+  type: 'object',
+  required: ['events', 'small'],
+  additionalProperties: false,
+  properties: {
+    events: { type: 'number', description: 'events of its kinds and sources in its windows' },
+    small: { type: 'boolean', description: 'whether it runs within a moment' },
+  },
+} as const;
+export type HuntCost = Wire<typeof huntCost>;
+
 export const timelineRequest = {
   type: 'object',
   required: ['text', 'window'],

@@ -19,6 +19,7 @@ export const pull = {
     'cursorParameter',
     'hasToken',
     'enabled',
+    'allowPrivate',
     'cursor',
     'fetched',
     'lastRun',
@@ -38,6 +39,7 @@ export const pull = {
     cursorParameter: path,
     hasToken: { type: 'boolean', description: 'the token itself is never shown again' },
     enabled: { type: 'boolean' },
+    allowPrivate: { type: 'boolean', description: 'whether the address may lie inside' },
     cursor: { ...maybeText, description: 'the place up to which everything is stored' },
     fetched: { type: 'number', description: 'records or rows fetched in all' },
     lastRun: maybeMoment,
@@ -78,6 +80,7 @@ export const pullSetting = {
       description: 'sent as a bearer token; left out it stays, null takes it away',
     },
     enabled: { type: 'boolean' },
+    allowPrivate: { type: 'boolean', description: 'whether the address may lie inside; not unless said' },
   },
 } as const;
 export type PullSetting = Wire<typeof pullSetting>;

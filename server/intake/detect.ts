@@ -127,8 +127,7 @@ export async function detectInBatch(
         if (event !== null) gathering.add(place, hunt, subjectOf(event), event.time, [event]);
     } catch (error) {
       const event = firstFailing(events, (one) => void runInMemory(plan, [one], environment));
-      if (event !== undefined)
-        failed.push({ place, title: hunt.title, reason: wordsOf(error), event });
+      if (event !== undefined) failed.push({ place, title: hunt.title, reason: wordsOf(error), event });
     }
   }
   return { alerts: await gathering.write(client), failed };

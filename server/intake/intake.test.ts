@@ -50,11 +50,18 @@ describe('pushing records', () => {
     const line =
       '<86>Nov 14 08:03:12 gate-01 sshd[7]: Failed password for root from 203.0.113.9 port 4242 ssh2';
     const forty = Array.from({ length: 40 }, () => line).join('\n');
-    expect((await send(server, 'dock-auth', forty)).json).toMatchObject({ records: 40, stored: 40, known: 0 });
+    expect((await send(server, 'dock-auth', forty)).json).toMatchObject({
+      records: 40,
+      stored: 40,
+      known: 0,
+    });
     // A sender that got no answer sends the same again.
     expect((await send(server, 'dock-auth', forty)).json).toMatchObject({ stored: 0, known: 40 });
     // A longer copy adds what is new.
-    expect((await send(server, 'dock-auth', `${forty}\n${line}`)).json).toMatchObject({ stored: 1, known: 40 });
+    expect((await send(server, 'dock-auth', `${forty}\n${line}`)).json).toMatchObject({
+      stored: 1,
+      known: 40,
+    });
     // Who names deliveries has two of the same text told apart, and one sent again recognised.
     const named = (id: string) => send(server, 'dock-auth', `${line}\n${line}`, { 'Delivery-Id': id });
     expect((await named('d-1')).json).toMatchObject({ stored: 2, known: 0 });
@@ -65,7 +72,9 @@ describe('pushing records', () => {
     expect(part.json).toMatchObject({ stored: 2, known: 0 });
     expect(await stored()).toBe(47);
     const { json: sources } = await analyst.call('GET', '/sources');
-    expect(sources.sources.find(({ name }: { name: string }) => name === 'dock-auth').known).toBeGreaterThanOrEqual(82);
+    expect(
+      sources.sources.find(({ name }: { name: string }) => name === 'dock-auth').known,
+    ).toBeGreaterThanOrEqual(82);
   });
 
   it.each([
@@ -88,7 +97,13 @@ describe('pushing records', () => {
     expect(aside.total).toBe(3);
     // The recipe learns to read such lines; each counts.
     const { pool } = server.database;
-    const lenient = { ...anySyslog, name: 'dock-auth', version: 2, format: 'text' as const, map: { message: 'message' } };
+    const lenient = {
+      ...anySyslog,
+      name: 'dock-auth',
+      version: 2,
+      format: 'text' as const,
+      map: { message: 'message' },
+    };
     await pool.query('INSERT INTO recipes (name, version, document) VALUES ($1, 2, $2)', [
       'dock-auth',
       JSON.stringify({ ...lenient, time: { from: 'message', as: 'iso' } }),
@@ -125,7 +140,9 @@ describe('pushing records', () => {
 
   it('sets a record that the database refuses aside alone, with its reason', async () => {
     const { pool } = server.database;
-    await pool.query(`ALTER TABLE events ADD CONSTRAINT test_refuses CHECK (operation <> 'refused') NOT VALID`);
+    await pool.query(
+      `ALTER TABLE events ADD CONSTRAINT test_refuses CHECK (operation <> 'refused') NOT VALID`,
+    );
     try {
       const records = Array.from({ length: 300 }, (_, i) =>
         signInRecord({ action: i === 17 || i === 230 ? 'refused' : 'session.start' }),
@@ -151,8 +168,13 @@ describe('pushing records', () => {
     const ahead = signInRecord({ at: '2026-11-16T12:00:01Z' });
     const { json } = await send(server, 'harbour-id', [...days, ahead, signInRecord()].join('\n'));
     expect(json).toMatchObject({ stored: 1, setAside: 3001 });
-    expect(json.outcomes[0]).toMatchObject({ code: 'time-not-kept', reason: expect.stringContaining('1100 days back') });
-    expect(json.outcomes[3000]).toMatchObject({ reason: expect.stringContaining('more than two days ahead') });
+    expect(json.outcomes[0]).toMatchObject({
+      code: 'time-not-kept',
+      reason: expect.stringContaining('1100 days back'),
+    });
+    expect(json.outcomes[3000]).toMatchObject({
+      reason: expect.stringContaining('more than two days ahead'),
+    });
     const { rows } = await server.database.pool.query<{ n: number }>(
       `SELECT count(*) AS n FROM pg_inherits WHERE inhparent = 'events'::regclass`,
     );

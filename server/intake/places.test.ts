@@ -2,7 +2,10 @@ import { Failure } from '../http/failure.js';
 import { SourcePlaces } from './places.js';
 
 /** Work that goes on until it is let go. */
-function held(places: SourcePlaces, source: string): { done: Promise<string>; go: () => void; began: () => boolean } {
+function held(
+  places: SourcePlaces,
+  source: string,
+): { done: Promise<string>; go: () => void; began: () => boolean } {
   let began = false;
   let go = (): void => undefined;
   const gate = new Promise<void>((open) => (go = open));

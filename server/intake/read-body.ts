@@ -47,7 +47,11 @@ const tooSlow = (): Failure =>
   );
 
 /** Ends a request whose body comes more slowly than it must. @returns what stops watching */
-function watchSpeed(request: IncomingMessage, { every, bytes }: LeastSpeed, end: (error: Error) => void): () => void {
+function watchSpeed(
+  request: IncomingMessage,
+  { every, bytes }: LeastSpeed,
+  end: (error: Error) => void,
+): () => void {
   let before = request.socket.bytesRead;
   const timer = setInterval(() => {
     const now = request.socket.bytesRead;

@@ -92,7 +92,12 @@ export function readRecords(
         if (reason !== null) return putAside('time-not-kept', reason);
         const id = eventId(source.name, outcome.identity, sha256, outcome.ownId ? '' : mark);
         // The draft is nobody else's: copying its many columns would cost more than reading them did.
-        events.push({ position, event: Object.assign(outcome.draft, { source: source.name, id }), raw, mark });
+        events.push({
+          position,
+          event: Object.assign(outcome.draft, { source: source.name, id }),
+          raw,
+          mark,
+        });
         return;
       }
       case 'discarded':

@@ -37,15 +37,13 @@ export function halvesOf(read: ReadRecords): readonly [ReadRecords, ReadRecords]
 
 /** Records whose events are set aside instead, with the database's own reason. */
 export function allSetAside(read: ReadRecords, reason: string): ReadRecords {
-  const refused = read.events.map(
-    ({ position, event, raw, mark }): SetAsideRecord => ({
-      position,
-      code: 'refused',
-      reason: `the database refuses it: ${reason}`,
-      raw,
-      received: event.received ?? event.time,
-      mark,
-    }),
-  );
+  const refused = read.events.map(({ position, event, raw, mark }): SetAsideRecord => ({
+    position,
+    code: 'refused',
+    reason: `the database refuses it: ${reason}`,
+    raw,
+    received: event.received ?? event.time,
+    mark,
+  }));
   return { ...read, events: [], setAside: [...read.setAside, ...refused] };
 }

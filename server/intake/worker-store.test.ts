@@ -15,7 +15,8 @@ it('hands every record over, however few: none is read by the thread that answer
     `import { isMainThread } from 'node:worker_threads';\nexport default (task) => ({ ...task, stored: isMainThread ? 0 : task.records.length });\n`,
   );
   const apply = jest.fn();
-  const here = { store: jest.fn() } as unknown as RecordStore;
+  const storeHere = jest.fn();
+  const here = { store: storeHere } as unknown as RecordStore;
   const threads = new WorkerStore(file, 1, { databaseUrl: '', places: [] }, here);
   try {
     const source = {
@@ -30,7 +31,7 @@ it('hands every record over, however few: none is read by the thread that answer
     expect(result).toMatchObject({ source: 'one', records: ['a'], received: 5, marks: ['m'], stored: 1 });
     expect(result).toMatchObject({ otherwise: { format: 'text' } });
     expect(apply).not.toHaveBeenCalled();
-    expect(here.store).not.toHaveBeenCalled();
+    expect(storeHere).not.toHaveBeenCalled();
   } finally {
     await threads.stop();
     rmSync(folder, { recursive: true, force: true });

@@ -18,9 +18,9 @@ export interface Compile {
   /** Says something of the rows a step met. */
   remark(said: readonly string[]): void;
   /** A text that was made; null, with a remark, where it is longer than texts may be. */
-  bounded(text: string): string | null;
+  readonly bounded: (text: string) => string | null;
   /** A time that was reckoned; null, with a remark, outside the years 1 to 9999. */
-  inYears(time: number): number | null;
+  readonly inYears: (time: number) => number | null;
   /** Runs steps of their own, such as the other side of a join. */
   run(steps: readonly PlanStep[]): readonly Row[];
 }

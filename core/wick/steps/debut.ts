@@ -3,15 +3,7 @@ import { HuntError } from '../hunt-error.js';
 import type { Kept } from '../plan.js';
 import { makePeek, narrowScope, opensOf, requireDifferentNames } from '../scope.js';
 import { checkAggregate, readAggregates } from './aggregate.js';
-import {
-  checkFields,
-  checkTime,
-  inWords,
-  madeColumn,
-  readFields,
-  readKeys,
-  tableOrder,
-} from './in-time.js';
+import { checkFields, checkTime, inWords, madeColumn, readFields, readKeys, tableOrder } from './in-time.js';
 import type { StepDef } from './step-def.js';
 
 /** `debut country per user in last 1d, count() as events` */

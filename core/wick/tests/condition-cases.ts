@@ -194,6 +194,14 @@ export const conditionCases: readonly ConditionCase[] = [
   [54, "message like 'ünal straße'", ['e4']],
   [54, "message matches '(?i)STRAẞE'", ['e4']],
   // 27: one spelling and reading of numbers
-  [27, "text(bytes_out * 100000000000000000000000 / 7) = '100000000000000000000000' and bytes_out = 7", ['e1']],
-  [27, "text(bytes_out / 10000000000000000000000 / 7) = '0.0000000000000000000001' and bytes_out = 7", ['e1']],
+  [
+    27,
+    "text(bytes_out * 100000000000000000000000 / 7) = '100000000000000000000000' and bytes_out = 7",
+    ['e1'],
+  ],
+  [
+    27,
+    "text(bytes_out / 10000000000000000000000 / 7) = '0.0000000000000000000001' and bytes_out = 7",
+    ['e1'],
+  ],
 ];

@@ -250,10 +250,15 @@ export const stepCases: readonly StepCase[] = [
     ['n'],
     [[0]],
   ],
-  [52, "set huge = 100000000000000000000000000000000000000000000000000000\nset huge = huge * huge * huge * huge * huge * huge\ntally sum(huge) as s, avg(huge) as a", ['s', 'a'], [[null, null]]],
+  [
+    52,
+    'set huge = 100000000000000000000000000000000000000000000000000000\nset huge = huge * huge * huge * huge * huge * huge\ntally sum(huge) as s, avg(huge) as a',
+    ['s', 'a'],
+    [[null, null]],
+  ],
   [
     51,
-    "tally count() as n, sum(bytes_out) as s per user, outcome\nsort n desc\nshow n, user",
+    'tally count() as n, sum(bytes_out) as s per user, outcome\nsort n desc\nshow n, user',
     ['n', 'user'],
     [
       [2, 'a'],
