@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { fork, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdirSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -54,6 +55,48 @@ async function beginAnew(): Promise<void> {
   await removeCluster(folder);
 }
 
+/** The role the product works as: it owns its database, and is no superuser. */
+const ROLE = 'lamp_owner';
+
+/** Makes the role and the database where they are not there. @returns the address by which the role opens it */
+async function openRole(admin: Client, superuser: URL, isNew: boolean): Promise<string> {
+  const secret = ownSecret(folder);
+  const password = createHash('sha256').update(`database ${secret}`).digest('base64url');
+  const { rowCount } = await admin.query('SELECT 1 FROM pg_roles WHERE rolname = $1', [ROLE]);
+  // Neither statement takes parameters; the name is fixed, and the password holds letters, digits, - and _ only.
+  await admin.query(
+    `${rowCount === 0 ? 'CREATE' : 'ALTER'} ROLE ${ROLE} LOGIN NOSUPERUSER NOCREATEROLE NOCREATEDB PASSWORD '${password}'`,
+  );
+  if (isNew) await admin.query(`CREATE DATABASE lamp OWNER ${ROLE}`);
+  const url = Object.assign(new URL(superuser), { pathname: '/lamp' });
+  if (!isNew) await handOver(url.toString());
+  return Object.assign(url, { username: ROLE, password }).toString();
+}
+
+/** Gives a database that an earlier version made as superuser to the role. */
+async function handOver(url: string): Promise<void> {
+  const client = new Client({ connectionString: url });
+  await client.connect();
+  try {
+    const { rows } = await client.query<{ owner: string }>(
+      `SELECT pg_get_userbyid(datdba) AS owner FROM pg_database WHERE datname = current_database()`,
+    );
+    if (rows[0]?.owner === ROLE) return;
+    await client.query(`ALTER DATABASE lamp OWNER TO ${ROLE}`);
+    await client.query(`DO $$ DECLARE s record; BEGIN
+      FOR s IN SELECT format('ALTER SCHEMA %I OWNER TO ${ROLE}', nspname) AS say FROM pg_namespace WHERE nspname IN ('public', 'wick', 'pgboss')
+        UNION ALL SELECT format('ALTER TABLE %I.%I OWNER TO ${ROLE}', n.nspname, c.relname) FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
+          WHERE n.nspname IN ('public', 'wick', 'pgboss') AND c.relkind IN ('r', 'p', 'v')
+        UNION ALL SELECT format('ALTER ROUTINE %s OWNER TO ${ROLE}', p.oid::regprocedure) FROM pg_proc p JOIN pg_namespace n ON n.oid = p.pronamespace
+          WHERE n.nspname IN ('public', 'wick', 'pgboss')
+        UNION ALL SELECT format('ALTER TYPE %s OWNER TO ${ROLE}', t.oid::regtype) FROM pg_type t JOIN pg_namespace n ON n.oid = t.typnamespace
+          WHERE n.nspname IN ('public', 'wick', 'pgboss') AND t.typtype = 'e'
+      LOOP EXECUTE s.say; END LOOP; END $$`);
+  } finally {
+    await client.end();
+  }
+}
+
 async function openDatabase(): Promise<string> {
   const given = process.env['DATABASE_URL'];
   if (given !== undefined) return given;
@@ -61,9 +104,9 @@ async function openDatabase(): Promise<string> {
   const admin = new Client({ connectionString: cluster.url });
   await admin.connect();
   const { rowCount } = await admin.query(`SELECT 1 FROM pg_database WHERE datname = 'lamp'`);
-  if (rowCount === 0) await admin.query('CREATE DATABASE lamp');
+  const url = await openRole(admin, new URL(cluster.url), rowCount === 0);
   await admin.end();
-  return Object.assign(new URL(cluster.url), { pathname: '/lamp' }).toString();
+  return url;
 }
 
 function startServer(databaseUrl: string): Promise<number> {

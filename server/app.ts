@@ -4,7 +4,6 @@ import express, { type Express } from 'express';
 import session from 'express-session';
 import helmet from 'helmet';
 import { join } from 'node:path';
-import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Instant } from '../core/base/instant.js';
@@ -56,12 +55,15 @@ import { SetAside } from './services/set-aside.js';
 import { Sources } from './services/sources.js';
 import type { SharedParts } from './parts.js';
 import type { Settings } from './settings.js';
+import type { Pools } from './store/pools.js';
 
 export interface AppParts {
-  readonly pool: Pool;
+  readonly pools: Pools;
   readonly notices: Notices;
   readonly logger: Logger;
-  readonly settings: Pick<Settings, 'sessionSecret' | 'secureCookies' | 'webFolder'>;
+  readonly settings: Pick<Settings, 'sessionSecret' | 'secureCookies' | 'webFolder'> & {
+    readonly address?: string | null;
+  };
   /** Where syslog is listened for. */
   readonly syslog: IntakeWays['syslog'];
   readonly now: () => Instant;
@@ -70,34 +72,42 @@ export interface AppParts {
   readonly checkAnswers?: boolean;
 }
 
-const SESSION_MILLISECONDS = 12 * 3_600_000;
+/** The cookie ends with the browser's day; the session itself ends after a day whatever happens. */
+const SESSION_MILLISECONDS = 24 * 3_600_000;
 
 /** All routes of the API, wired to the services behind them. */
 export function apiRoutes(
-  { pool, notices, syslog, now, logger, shared }: Omit<AppParts, 'settings' | 'checkAnswers'>,
+  { pools, notices, syslog, now, logger, shared }: Omit<AppParts, 'settings' | 'checkAnswers'>,
   people: People,
 ): Route[] {
-  const hunts = new Hunts(pool, now);
-  const rules = new Rules(pool, now);
+  const { general: pool } = pools;
+  const hunts = new Hunts(pools.hunts, now, pools.exports);
+  const rules = new Rules(pool, shared.checks);
   const alerts = new Alerts(pool, hunts, rules.reading);
   const responses = new Responses(pool);
-  const { catalogue, store, lists, seal, puller, places, base } = shared;
+  const { catalogue, store, lists, seal, puller, places, base, checks } = shared;
   return [
-    ...peopleRoutes(people),
-    ...intakeRoutes(catalogue, store, (source, way) => readOtherwise(pool, source, way, places), syslog, now),
+    ...peopleRoutes(people, pool),
+    ...intakeRoutes(
+      catalogue,
+      store,
+      (source, way) => readOtherwise(pools.intake, source, way, places),
+      syslog,
+      now,
+    ),
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
-    ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places)),
+    ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places), checks),
     ...sourceRoutes(new Sources(pool, now)),
     ...huntRoutes(hunts, new Following(pool, notices, logger)),
     ...savedHuntRoutes(new SavedHunts(pool)),
     ...huntPathRoutes(new HuntPaths(pool), hunts),
     ...snapshotRoutes(new Snapshots(pool, hunts, now)),
     // Fixed names before those that may be any id.
-    ...ruleFileRoutes(new RuleFiles(pool)),
+    ...ruleFileRoutes(new RuleFiles(pool, checks)),
     ...ruleRoutes(rules),
-    ...replayRoutes(new Replays(pool, rules.reading, now), new RuleHistory(pool)),
+    ...replayRoutes(new Replays(pools.hunts, rules.reading, now, checks), new RuleHistory(pool)),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),
-    ...alertRoutes(alerts, responses, new Dossiers(pool, alerts), notices),
+    ...alertRoutes(alerts, responses, new Dossiers(pools.hunts, alerts), notices),
     ...deliveryRoutes(new Destinations(pool, seal, rules.reading, base), responses),
     ...caseRoutes(new Cases(pool)),
     ...listRoutes(lists),
@@ -108,10 +118,17 @@ export function apiRoutes(
 
 /** The whole application: API, sessions and the built pages. */
 export function makeApp(parts: AppParts): Express {
-  const { pool, logger, settings } = parts;
+  const { pools, logger, settings } = parts;
   const app = express();
   app.disable('x-powered-by');
-  if (settings.secureCookies) app.set('trust proxy', 1);
+  if (settings.secureCookies) {
+    app.set('trust proxy', 1);
+    // Everything comes through a proxy that speaks HTTPS; many do not say so by themselves, and without it no cookie is set.
+    app.use((request, _response, next) => {
+      request.headers['x-forwarded-proto'] ??= 'https';
+      next();
+    });
+  }
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -135,7 +152,7 @@ export function makeApp(parts: AppParts): Express {
   );
   app.get('/healthz', async (_request, response) => {
     try {
-      await pool.query('SELECT 1');
+      await pools.health.query('SELECT 1');
       response.json({ ready: true });
     } catch {
       response.status(503).json({ ready: false });
@@ -149,15 +166,20 @@ export function makeApp(parts: AppParts): Express {
     }),
   );
 
-  const people = new People(pool);
+  const people = new People(pools.health, logger);
   const routes = apiRoutes(parts, people);
   const PgStore = connectPgSimple(session);
   const api = express.Router();
+  // Answers are of the person who asks, and of the moment.
+  api.use((_request, response, next) => {
+    response.set('Cache-Control', 'no-store');
+    next();
+  });
   api.use(
     session({
       name: 'lamp.sid',
       secret: settings.sessionSecret,
-      store: new PgStore({ pool, tableName: 'sessions', pruneSessionInterval: 900 }),
+      store: new PgStore({ pool: pools.health, tableName: 'sessions', pruneSessionInterval: 900 }),
       resave: false,
       saveUninitialized: false,
       cookie: {
@@ -168,7 +190,10 @@ export function makeApp(parts: AppParts): Express {
       },
     }),
   );
-  mountRoutes(api, routes, people.identify, { checkAnswers: parts.checkAnswers ?? false });
+  mountRoutes(api, routes, people.identify, {
+    checkAnswers: parts.checkAnswers ?? false,
+    address: settings.address ?? null,
+  });
   const description = openApi(routes);
   api.get('/openapi.json', (_request, response) => void response.json(description));
   api.use((request, _response, next) =>

@@ -2,6 +2,7 @@ import { createServer } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { makeApp } from './app.js';
+import { ThreadedChecks } from './checks/checks.js';
 import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
@@ -14,10 +15,12 @@ import { rollForward } from './jobs/roll-forward.js';
 import { Notices } from './live/notices.js';
 import { makeShared } from './parts.js';
 import { Rereader } from './reread/reread.js';
+import { leaveRoot } from './leave-root.js';
+import { plainError } from './plain-error.js';
 import { readSettings, SettingError } from './settings.js';
 import { keepToRetention } from './services/retention.js';
 import { Sources } from './services/sources.js';
-import { makePool } from './store/pool.js';
+import { endPools, makePools } from './store/pools.js';
 import { SyslogListener } from './syslog/listener.js';
 import { SyslogQueue } from './syslog/queue.js';
 
@@ -26,13 +29,19 @@ const GRACE_MILLISECONDS = 10_000;
 
 async function main(): Promise<void> {
   const settings = readSettings(process.env);
-  const logger = pino({ level: settings.logLevel, base: null }, pino.destination({ fd: 2 }));
-  const pool = makePool(settings.databaseUrl);
-  pool.on('error', (error) => logger.warn({ err: error }, 'an idle database connection broke'));
+  const logger = pino(
+    { level: settings.logLevel, base: null, serializers: { err: plainError } },
+    pino.destination({ fd: 2 }),
+  );
+  const stays = leaveRoot(settings.account);
+  if (stays !== null) process.stderr.write(`${stays}\n`);
+  const pools = makePools(settings.databaseUrl, (error) =>
+    logger.warn({ err: error }, 'an idle database connection broke'),
+  );
   const notices = new Notices(settings.databaseUrl, logger);
   await notices.start();
   const now = (): number => Date.now() * 1000;
-  const here = new RecordStore(pool, new RuleSet());
+  const here = new RecordStore(pools.intake, new RuleSet());
   const threads =
     settings.intakeThreads === 0
       ? null
@@ -45,14 +54,21 @@ async function main(): Promise<void> {
   const store = threads ?? here;
   let port = settings.port;
   const base = (): string => settings.address ?? `http://127.0.0.1:${port}`;
-  const shared = makeShared(pool, store, { ...settings, base }, now);
-  const outbox = new Outbox({ pool, seal: shared.seal, base, programs: settings.programs }, logger);
+  const checks = new ThreadedChecks(fileURLToPath(new URL('./checks-worker.mjs', import.meta.url)), {
+    databaseUrl: settings.databaseUrl,
+    places: settings.placesFiles,
+  });
+  const shared = makeShared(pools, store, { ...settings, base, checks }, now);
+  const outbox = new Outbox(
+    { pool: pools.jobs, seal: shared.seal, base, programs: settings.programs },
+    logger,
+  );
   await outbox.start();
   const { catalogue, puller } = shared;
   const queue = new SyslogQueue(
     catalogue,
     store,
-    () => new Sources(pool, now).ensureUnclaimed(),
+    () => new Sources(pools.intake, now).ensureUnclaimed(),
     logger,
     now,
   );
@@ -69,7 +85,7 @@ async function main(): Promise<void> {
     return { port: null, tls: null };
   });
   const app = makeApp({
-    pool,
+    pools,
     notices,
     logger,
     settings,
@@ -78,15 +94,15 @@ async function main(): Promise<void> {
     now,
   });
   const server = createServer(app);
-  const rereader = new Rereader(pool, store, settings.places);
+  const rereader = new Rereader(pools.jobs, store, settings.places);
   const jobs = [
     // Questions are exact meanwhile, only a little dearer.
-    new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pool, stop), logger),
-    new Repeating('summing up counts', 900_000, (stop) => compactCounts(pool, stop), logger),
-    new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pool, now()), logger),
-    new Repeating('forgetting old matches', 3_600_000, () => forgetMatches(pool, now()), logger),
+    new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pools.jobs, stop), logger),
+    new Repeating('summing up counts', 900_000, (stop) => compactCounts(pools.jobs, stop), logger),
+    new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pools.jobs, now()), logger),
+    new Repeating('forgetting old matches', 3_600_000, () => forgetMatches(pools.jobs, now()), logger),
     new Repeating('emptying the outbox', 500, () => outbox.round(), logger),
-    new Repeating('running hunts', 5000, (stop) => runDueHunts(pool, now, stop), logger),
+    new Repeating('running hunts', 5000, (stop) => runDueHunts(pools.jobs, now, stop), logger),
     new Repeating('reading again', 1000, (stop) => rereader.runAll(stop), logger),
     new Repeating('pulling', 1000, (stop) => puller.runDue(stop), logger),
   ];
@@ -98,7 +114,7 @@ async function main(): Promise<void> {
     );
     process.exit(1);
   });
-  server.listen(settings.port, '127.0.0.1', () => {
+  server.listen(settings.port, settings.host, () => {
     const address = server.address();
     port = typeof address === 'object' && address !== null ? address.port : settings.port;
     logger.info({ port }, 'listening');
@@ -120,7 +136,8 @@ async function main(): Promise<void> {
         .then(() => Promise.allSettled([notices.stop(), ...jobs.map((job) => job.stop())]))
         .then(() => outbox.stop())
         .then(() => threads?.stop())
-        .then(() => pool.end())
+        .then(() => checks.stop())
+        .then(() => endPools(pools))
         .finally(() => process.exit(0));
     });
     // Streams that live as long as a page is open would hold the server up.

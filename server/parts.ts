@@ -1,10 +1,12 @@
-import type { Pool } from 'pg';
 import type { Instant } from '../core/base/instant.js';
 import type { ListLookup } from '../core/recipes/apply.js';
 import { SourceCatalogue } from './intake/catalogue.js';
 import type { RecordWriter } from './intake/record-writer.js';
+import { checksHere } from './checks/check-here.js';
+import type { Checks } from './checks/checks.js';
 import { Puller } from './pull/puller.js';
 import { makeSeal, type Seal } from './seal.js';
+import type { Pools } from './store/pools.js';
 import { Lists } from './services/lists.js';
 
 /** What requests and the work beside them both use, made once for a server. */
@@ -14,6 +16,8 @@ export interface SharedParts {
   readonly lists: Lists;
   readonly seal: Seal;
   readonly puller: Puller;
+  /** Reads what somebody wrote and nobody has kept. */
+  readonly checks: Checks;
   /** The address by which people and buttons of messages find this server. */
   readonly base: () => string;
   /** Where networks stand that no list knows. */
@@ -22,19 +26,21 @@ export interface SharedParts {
 
 /** @param store reads and stores records, in this thread or others */
 export function makeShared(
-  pool: Pool,
+  pools: Pools,
   store: RecordWriter,
   settings: {
     readonly sessionSecret: string;
     readonly places: ListLookup | null;
     readonly base?: () => string;
+    readonly checks?: Checks;
   },
   now: () => Instant,
 ): SharedParts {
-  const catalogue = new SourceCatalogue(pool, settings.places);
-  const lists = new Lists(pool);
+  const catalogue = new SourceCatalogue(pools.intake, settings.places);
+  const lists = new Lists(pools.general);
   const seal = makeSeal(settings.sessionSecret);
-  const puller = new Puller({ pool, catalogue, store, lists, seal, now });
+  const puller = new Puller({ pool: pools.jobs, catalogue, store, lists, seal, now });
   const base = settings.base ?? (() => 'http://127.0.0.1');
-  return { catalogue, store, lists, seal, puller, places: settings.places, base };
+  const checks = settings.checks ?? checksHere(pools.general, now, settings.places);
+  return { checks, catalogue, store, lists, seal, puller, places: settings.places, base };
 }

@@ -58,6 +58,7 @@ export async function buildAll(): Promise<void> {
       entryPoints: {
         server: 'server/main.ts',
         'intake-worker': 'server/intake/worker.ts',
+        'checks-worker': 'server/checks/worker.ts',
         'stand-ins': 'stand-ins/main.ts',
       },
       outdir: DIST,

@@ -104,6 +104,7 @@ export async function furnish(
         everySeconds: 300,
         items,
         next: 'next',
+        allowPrivate: true,
       });
   }
   if (standIns !== undefined)
@@ -114,6 +115,7 @@ export async function furnish(
       everySeconds: 30,
       items: 'items',
       next: 'next',
+      allowPrivate: true,
     });
   if (standIns !== undefined && mail !== undefined) await furnishDestinations(pool, standIns, mail);
   for (const person of demoPeople) await putUser(pool, person);

@@ -1,7 +1,7 @@
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
-import { fillTemplate, plainValue } from '../../core/rules/template.js';
+import { chatValue, fillTemplate, plainValue } from '../../core/rules/template.js';
 import { responses, type ResponseName } from '../../core/rules/responses.js';
 import type { RuleAction } from '../../core/sigma/actions.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
@@ -64,22 +64,28 @@ export function valuesOf(told: Told, base: string): Record<string, string> {
   };
 }
 
+/** Values as a room may be told them; only our own link is one. */
+const forChat = (values: Readonly<Record<string, string>>): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(values).map(([name, value]) => [name, name === 'link' ? value : chatValue(value)]),
+  );
+
 /** An action with its templates filled. */
 export function contentOf(action: RuleAction, told: Told, base: string): Content {
   const values = valuesOf(told, base);
   const fill = (template: string): string => fillTemplate(template, values);
-  const named = (names: readonly string[]) =>
+  const named = (names: readonly string[], spell = plainValue) =>
     names
-      .map((name) => ({ name, value: plainValue(fieldOf(told, name)) }))
+      .map((name) => ({ name, value: spell(fieldOf(told, name)) }))
       .filter(({ value }) => value !== '');
   switch (action.do) {
     case 'chat':
       return {
         do: 'chat',
-        text: fill(action.text),
+        text: fillTemplate(action.text, forChat(values)),
         severity: told.level,
         link: values['link'] ?? '',
-        fields: named(action.fields),
+        fields: named(action.fields, chatValue),
         // Without somebody to do it to, there is nothing to offer.
         offer:
           told.subjectFields['user'] === undefined

@@ -1,43 +1,59 @@
-import { request as httpRequest } from 'node:http';
+import { request as httpRequest, type IncomingHttpHeaders } from 'node:http';
 import { request as httpsRequest } from 'node:https';
-import { isIP } from 'node:net';
+import { isIP, type LookupFunction } from 'node:net';
 import { DeliveryFailure } from './delivery-failure.js';
 import { hostOf, isInside, outsideOnly, refused } from './inside.js';
 
 const SEND_MILLISECONDS = 10_000;
 /** An answer is read no further; what follows is not waited for. */
-const MOST_ANSWER_BYTES = 64 * 1024;
+const MAX_ANSWER_BYTES = 64 * 1024;
+
+/** A request to somebody else's address. */
+export interface GuardedRequest {
+  readonly method: 'GET' | 'POST';
+  readonly headers: Readonly<Record<string, string>>;
+  readonly body?: string;
+  /** Whether the address may lie inside. */
+  readonly allowPrivate: boolean;
+  readonly maxBytes: number;
+  readonly milliseconds: number;
+  readonly signal?: AbortSignal;
+  /** How names are resolved; only those outside unless given. */
+  readonly lookup?: LookupFunction;
+}
+
+export interface GuardedAnswer {
+  readonly status: number;
+  readonly headers: IncomingHttpHeaders;
+  readonly text: string;
+  /** The answer is longer than it may be; `text` is its beginning. */
+  readonly cut: boolean;
+}
 
 /**
- * Sends a body to an address. Redirects are not followed, the answer is bounded in size and time, and addresses that lie
- * inside are refused unless they are allowed.
- * @returns the answer's body
+ * Asks an address. Redirects are not followed, the answer is bounded in size and time, and addresses that lie inside are
+ * refused unless they are allowed.
  * @throws DeliveryFailure saying what is wrong
  */
-export function guardedPost(
-  address: string,
-  body: string,
-  {
-    headers,
-    allowPrivate,
-  }: { readonly headers: Readonly<Record<string, string>>; readonly allowPrivate: boolean },
-): Promise<string> {
+export function guardedRequest(address: string, asked: GuardedRequest): Promise<GuardedAnswer> {
+  const { method, headers, body, allowPrivate, maxBytes, milliseconds, signal, lookup = outsideOnly } = asked;
   const url = new URL(address);
   const host = hostOf(url);
   if (!allowPrivate && isIP(host) !== 0 && isInside(host)) return Promise.reject(refused(host));
   return new Promise((done, failed) => {
     const request = (url.protocol === 'https:' ? httpsRequest : httpRequest)(url, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json', 'Content-Length': Buffer.byteLength(body), ...headers },
-      ...(!allowPrivate && { lookup: outsideOnly }),
+      method,
+      headers: { ...(body !== undefined && { 'Content-Length': Buffer.byteLength(body) }), ...headers },
+      ...(!allowPrivate && { lookup }),
+      ...(signal && { signal }),
       agent: false,
     });
     const timer = setTimeout(
       () =>
         request.destroy(
-          new DeliveryFailure(`No answer within ${SEND_MILLISECONDS / 1000} s.`, false, undefined, true),
+          new DeliveryFailure(`No answer within ${milliseconds / 1000} s.`, false, undefined, true),
         ),
-      SEND_MILLISECONDS,
+      milliseconds,
     );
     const end = (work: () => void): void => {
       clearTimeout(timer);
@@ -53,31 +69,58 @@ export function guardedPost(
       ),
     );
     request.on('response', (response) => {
-      const status = response.statusCode ?? 0;
       const chunks: Buffer[] = [];
       let size = 0;
-      const settle = (): void =>
+      const settle = (cut: boolean): void =>
         end(() => {
           request.destroy();
-          if (status >= 200 && status < 300) done(Buffer.concat(chunks).toString('utf8'));
-          else if (status >= 300 && status < 400)
-            failed(new DeliveryFailure(`It redirects, which is not followed. Give the final address.`, true));
-          else
-            failed(
-              new DeliveryFailure(
-                `It answers ${status}.`,
-                status >= 400 && status < 500 && status !== 408 && status !== 429,
-              ),
-            );
+          done({
+            status: response.statusCode ?? 0,
+            headers: response.headers,
+            text: Buffer.concat(chunks).toString('utf8'),
+            cut,
+          });
         });
       response.on('data', (chunk: Buffer) => {
         size += chunk.length;
-        if (size <= MOST_ANSWER_BYTES) chunks.push(chunk);
-        else settle();
+        if (size <= maxBytes) chunks.push(chunk);
+        else settle(true);
       });
-      response.on('end', settle);
-      response.on('error', settle);
+      response.on('end', () => settle(false));
+      response.on('error', (error) =>
+        end(() => failed(new DeliveryFailure(`The answer broke off: ${error.message}`, false, error, true))),
+      );
     });
     request.end(body);
   });
+}
+
+/**
+ * Sends a body to an address, as {@link guardedRequest}.
+ * @returns the answer's body
+ * @throws DeliveryFailure saying what is wrong
+ */
+export async function guardedPost(
+  address: string,
+  body: string,
+  {
+    headers,
+    allowPrivate,
+  }: { readonly headers: Readonly<Record<string, string>>; readonly allowPrivate: boolean },
+): Promise<string> {
+  const { status, text } = await guardedRequest(address, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json', ...headers },
+    body,
+    allowPrivate,
+    maxBytes: MAX_ANSWER_BYTES,
+    milliseconds: SEND_MILLISECONDS,
+  });
+  if (status >= 200 && status < 300) return text;
+  if (status >= 300 && status < 400)
+    throw new DeliveryFailure('It redirects, which is not followed. Give the final address.', true);
+  throw new DeliveryFailure(
+    `It answers ${status}.`,
+    status >= 400 && status < 500 && status !== 408 && status !== 429,
+  );
 }

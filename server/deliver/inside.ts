@@ -1,5 +1,6 @@
-import { lookup } from 'node:dns';
+import { lookup, type LookupAddress, type LookupAllOptions } from 'node:dns';
 import { lookup as lookupSoon } from 'node:dns/promises';
+import { networkInterfaces } from 'node:os';
 import { BlockList, isIP, isIPv6, type LookupFunction } from 'node:net';
 import { DeliveryFailure } from './delivery-failure.js';
 
@@ -24,28 +25,54 @@ for (const [net, bits] of [
 ] as const)
   inside.addSubnet(net, bits, 'ipv6');
 
+/** Every address of this machine, whatever network it is of. */
+export const ownAddresses = (): ReadonlySet<string> =>
+  new Set(
+    Object.values(networkInterfaces()).flatMap((all) =>
+      (all ?? []).map(({ address }) => address.split('%')[0] ?? ''),
+    ),
+  );
+
 /** Whether an address lies inside, also where it is an IPv4 address in the clothes of IPv6. */
-export function isInside(address: string): boolean {
+export function isInside(address: string, own: ReadonlySet<string> = ownAddresses()): boolean {
   const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(address)?.[1];
-  if (mapped !== undefined) return inside.check(mapped, 'ipv4');
+  if (mapped !== undefined) return own.has(mapped) || inside.check(mapped, 'ipv4');
+  if (own.has(address)) return true;
   return isIP(address) === 0 || inside.check(address, isIPv6(address) ? 'ipv6' : 'ipv4');
 }
 
 export const refused = (host: string): DeliveryFailure =>
-  new DeliveryFailure(`${host} lies inside, where nothing is sent unless the destination allows it.`, true);
+  new DeliveryFailure(
+    `${host} lies inside, where nothing is sent to or fetched from unless somebody allowed it.`,
+    true,
+  );
 
-/** Resolves a name as `net.connect` asks it to, and refuses it where one of its addresses lies inside: what is checked is what is connected to. */
-export const outsideOnly: LookupFunction = (host, options, done) => {
-  lookup(host, { ...options, all: true }, (error, addresses) => {
-    if (error !== null) {
-      done(error, []);
-      return;
-    }
-    if (addresses.some(({ address }) => isInside(address))) done(refused(host), []);
-    else if (options.all === true) done(null, addresses);
-    else done(null, addresses[0]?.address ?? '', addresses[0]?.family);
-  });
-};
+type Resolve = (
+  host: string,
+  options: LookupAllOptions,
+  done: (error: NodeJS.ErrnoException | null, addresses: LookupAddress[]) => void,
+) => void;
+
+/**
+ * Resolves a name as `net.connect` asks it to, and refuses it where one of its addresses lies inside: what is checked is
+ * what is connected to.
+ * @param resolve how names are resolved; tests have their own
+ */
+export const outsideOnlyBy =
+  (resolve: Resolve): LookupFunction =>
+  (host, options, done) => {
+    resolve(host, { ...options, all: true }, (error, addresses) => {
+      if (error !== null) {
+        done(error, []);
+        return;
+      }
+      if (addresses.some(({ address }) => isInside(address))) done(refused(host), []);
+      else if (options.all === true) done(null, addresses);
+      else done(null, addresses[0]?.address ?? '', addresses[0]?.family);
+    });
+  };
+
+export const outsideOnly: LookupFunction = outsideOnlyBy(lookup);
 
 /** The host of an address, without the brackets of IPv6. */
 export const hostOf = (url: URL): string => url.hostname.replace(/^\[|\]$/g, '');

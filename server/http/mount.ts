@@ -3,7 +3,9 @@ import type { Logger } from 'pino';
 import type { Person, Role } from '../../core/wire/people.js';
 import { roles } from '../../core/wire/people.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
-import { Failure, toProblem } from './failure.js';
+import { isBroken } from '../store/run-query.js';
+import { asPerson } from '../store/who-asks.js';
+import { Failure, invalid, toProblem } from './failure.js';
 import { ANSWERED, type Access, type Call, type Route } from './route.js';
 import { check, mistakeIn } from './validate.js';
 
@@ -12,14 +14,40 @@ export type Identify = (request: Request) => Promise<{ person: Person; bySession
 
 const rankOf = (role: Role): number => roles.indexOf(role);
 
+/**
+ * True for the origin of our own pages: where they are found by people, or the host that was asked. A proxy may ask for
+ * another host than people do, so the address from the settings counts, too.
+ */
+function isOwnOrigin(origin: string, request: Request, address: string | null): boolean {
+  // "null" is the origin of pages without one; it is nobody's.
+  const parsed = URL.parse(origin);
+  if (parsed === null) return false;
+  return (
+    parsed.host === request.get('host') || (address !== null && parsed.origin === URL.parse(address)?.origin)
+  );
+}
+
+/** Refuses texts that no column can hold. @throws Failure 400 */
+function requireStorable(value: unknown, what: string): void {
+  if (typeof value === 'string') {
+    if (value.includes('\0'))
+      throw invalid(`The ${what} holds a NUL character, which no text can keep. Leave it out.`);
+  } else if (Array.isArray(value)) for (const inner of value) requireStorable(inner, what);
+  else if (typeof value === 'object' && value !== null)
+    for (const [name, inner] of Object.entries(value)) {
+      requireStorable(name, what);
+      requireStorable(inner, what);
+    }
+}
+
 /** Requests that change something must come from our own page, not from one that borrows the cookie. */
-function requireOwnPage(request: Request): void {
+function requireOwnPage(request: Request, address: string | null): void {
   const site = request.get('sec-fetch-site');
   const origin = request.get('origin');
   const foreign =
     site !== undefined
       ? site !== 'same-origin'
-      : origin !== undefined && new URL(origin).host !== request.get('host');
+      : origin !== undefined && !isOwnOrigin(origin, request, address);
   if (foreign)
     throw new Failure(
       403,
@@ -28,7 +56,12 @@ function requireOwnPage(request: Request): void {
     );
 }
 
-async function admit(request: Request, access: Access, identify: Identify): Promise<Person | null> {
+async function admit(
+  request: Request,
+  access: Access,
+  identify: Identify,
+  address: string | null,
+): Promise<Person | null> {
   if (access === 'anyone' || access === 'source-key') return null;
   const found = await identify(request);
   if (found === null)
@@ -39,7 +72,7 @@ async function admit(request: Request, access: Access, identify: Identify): Prom
       'role',
       `This needs the role "${access}", and ${found.person.name} has "${found.person.role}".`,
     );
-  if (found.bySession && request.method !== 'GET') requireOwnPage(request);
+  if (found.bySession && request.method !== 'GET') requireOwnPage(request, address);
   return found.person;
 }
 
@@ -50,23 +83,33 @@ const JSON_LIMIT = '4mb';
 /** Those of many files. */
 const LARGE_JSON_LIMIT = '64mb';
 
+export interface MountOptions {
+  /** Holds every answer against its schema; for tests. */
+  readonly checkAnswers?: boolean;
+  /** Where people find this server, when that is not where it listens. */
+  readonly address?: string | null;
+}
+
 /**
  * Puts routes on a router: who may call, what they may say, how failures are told.
- * @param checkAnswers holds every answer against its schema; for tests
+ * @param options see {@link MountOptions}
  */
 export function mountRoutes(
   router: Router,
   routes: readonly Route[],
   identify: Identify,
-  { checkAnswers = false } = {},
+  { checkAnswers = false, address = null }: MountOptions = {},
 ): void {
   const parseJson = express.json({ limit: JSON_LIMIT, strict: true });
   const parseLarge = express.json({ limit: LARGE_JSON_LIMIT, strict: true });
   for (const route of routes) {
     const handle = async (request: Request, response: Response): Promise<void> => {
-      const person = await admit(request, route.access, identify);
+      const person = await admit(request, route.access, identify, address);
       const gone = new AbortController();
       response.on('close', () => gone.abort());
+      requireStorable(request.params, 'address');
+      requireStorable(request.query, 'address');
+      if (route.body !== undefined && !route.rawBody) requireStorable(request.body, 'request');
       const call = {
         params: route.params === undefined ? undefined : check(route.params, { ...request.params }, 'path'),
         query: route.query === undefined ? undefined : check(route.query, { ...request.query }, 'query'),
@@ -76,14 +119,14 @@ export function mountRoutes(
         response,
         signal: gone.signal,
       } as unknown as Call<never, never, never>;
-      const answer = await route.handle(call);
+      const answer = await asPerson(person?.name ?? '', () => route.handle(call));
       if (answer === ANSWERED) return;
       if (checkAnswers && route.answer !== undefined) requireDescribed(route, answer);
       response.json(answer);
     };
     const guard = async (request: Request, _response: Response, next: NextFunction): Promise<void> => {
       // Whoever may not call a route does not make the server read a body either.
-      await admit(request, route.access, identify);
+      await admit(request, route.access, identify, address);
       next();
     };
     router[route.method](
@@ -112,7 +155,22 @@ export function huntFailure(error: HuntError): Failure {
 function toFailure(error: unknown): Failure {
   if (error instanceof Failure) return error;
   if (error instanceof HuntError) return huntFailure(error);
-  const { type, status } = error as { type?: unknown; status?: unknown };
+  const { type, status, code } = error as { type?: unknown; status?: unknown; code?: unknown };
+  // A value of the request that its column cannot hold: too large a number, a text that is none.
+  if (typeof code === 'string' && /^22/.test(code))
+    return new Failure(
+      400,
+      'invalid',
+      `A value of the request cannot be kept: ${(error as Error).message}.`,
+      {
+        cause: error,
+      },
+    );
+  if (isBroken(error))
+    return new Failure(503, 'database-away', 'The database is away for a moment. Try again.', {
+      retryAfter: 2,
+      cause: error,
+    });
   if (type === 'entity.too.large')
     return new Failure(413, 'too-large', `The request is larger than ${JSON_LIMIT}.`);
   if (type === 'entity.parse.failed') return new Failure(400, 'not-json', 'The request is not JSON.');

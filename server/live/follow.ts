@@ -78,7 +78,8 @@ export class Follower {
 
 /** Shows every batch, once it is stored, to all who follow a hunt. Each batch is read once, however many follow. */
 export class Following {
-  private readonly followers = new Set<Follower>();
+  /** Who follows, by whom. */
+  private readonly followers = new Map<Follower, string>();
   private waiting: BatchNotice[] = [];
   private working = false;
 
@@ -97,9 +98,14 @@ export class Following {
     return this.followers.size;
   }
 
+  /** How many a person follows. */
+  countOf(person: string): number {
+    return [...this.followers.values()].filter((other) => other === person).length;
+  }
+
   /** @returns how to stop */
-  add(follower: Follower): () => void {
-    this.followers.add(follower);
+  add(follower: Follower, person: string): () => void {
+    this.followers.set(follower, person);
     return () => {
       this.followers.delete(follower);
       if (this.followers.size === 0) this.waiting = [];
@@ -110,7 +116,7 @@ export class Following {
     this.waiting.push(batch);
     if (this.waiting.length > MOST_WAITING) {
       const passed = this.waiting.shift();
-      for (const follower of this.followers) follower.passOver(passed?.events ?? 0);
+      for (const follower of this.followers.keys()) follower.passOver(passed?.events ?? 0);
     }
     if (!this.working) void this.work();
   }
@@ -120,10 +126,10 @@ export class Following {
     for (let batch = this.waiting.shift(); batch !== undefined; batch = this.waiting.shift()) {
       try {
         const events = await eventsOfBatch(this.pool, batch);
-        for (const follower of this.followers) follower.look(events);
+        for (const follower of this.followers.keys()) follower.look(events);
       } catch (error) {
         this.logger.warn({ err: error }, 'a batch could not be shown to those who follow');
-        for (const follower of this.followers) follower.passOver(batch.events);
+        for (const follower of this.followers.keys()) follower.passOver(batch.events);
       }
     }
     this.working = false;

@@ -1,6 +1,8 @@
+import { STATUS_CODES } from 'node:http';
 import { parse, stringify } from 'lossless-json';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
+import { guardedRequest, type GuardedAnswer } from '../deliver/guarded-request.js';
 import { INTAKE_LIMITS } from '../intake/read-body.js';
 
 /** How an address is asked, and where in its answers things stand. */
@@ -12,6 +14,8 @@ export interface PageRequest {
   readonly items: string;
   readonly next: string;
   readonly etag: string | null;
+  /** Whether the address may lie inside. */
+  readonly allowPrivate: boolean;
 }
 
 /** An answer, taken apart. */
@@ -40,31 +44,16 @@ export class PullFailure extends Error {
 
 const FETCH_MILLISECONDS = 30_000;
 
-/** A body as text, no further than a request to our own intake may reach: the other side may be endless. */
-async function boundedText(response: Response): Promise<string> {
-  const chunks: Uint8Array[] = [];
-  let size = 0;
-  for await (const chunk of response.body ?? []) {
-    size += (chunk as Uint8Array).length;
-    if (size > INTAKE_LIMITS.bytes)
-      throw new PullFailure(
-        `An answer is longer than ${INTAKE_LIMITS.bytes.toLocaleString('en')} bytes. Ask for smaller pages in the address.`,
-      );
-    chunks.push(chunk as Uint8Array);
-  }
-  return Buffer.concat(chunks).toString('utf8');
-}
-
-function refuse(response: Response): PullFailure {
+function refuse(response: GuardedAnswer): PullFailure {
   if (response.status >= 300 && response.status < 400)
     return new PullFailure(
-      `It is redirected to ${(response.headers.get('location') ?? 'elsewhere').slice(0, 200)}. Give that address if it is right.`,
+      `It is redirected to ${(response.headers.location ?? 'elsewhere').slice(0, 200)}. Give that address if it is right.`,
     );
-  const after = Number(response.headers.get('retry-after'));
+  const after = Number(response.headers['retry-after']);
   return new PullFailure(
     response.status === 401 || response.status === 403
       ? `It answers ${response.status}: the token is missing or wrong.`
-      : `It answers ${response.status} ${response.statusText}.`.replace(/ \.$/, '.'),
+      : `It answers ${response.status} ${STATUS_CODES[response.status] ?? ''}.`.replace(/ \.$/, '.'),
     Number.isFinite(after) && after > 0 ? Math.min(after, 3600) : null,
   );
 }
@@ -86,31 +75,31 @@ export async function fetchPage(request: PageRequest, stop: AbortSignal): Promis
   let text: string;
   let etag: string | null;
   try {
-    const response = await fetch(address, {
+    const response = await guardedRequest(address.toString(), {
+      method: 'GET',
       headers: {
         Accept: 'application/json',
-        // Left to itself, fetch asks for no answer from before, and never hears that nothing has changed.
-        'Cache-Control': 'max-age=0',
+        'Accept-Encoding': 'identity',
+        'User-Agent': 'under-lamp',
         ...(request.token !== null && { Authorization: `Bearer ${request.token}` }),
         ...(request.etag !== null && { 'If-None-Match': request.etag }),
       },
-      redirect: 'manual',
-      signal: AbortSignal.any([stop, AbortSignal.timeout(FETCH_MILLISECONDS)]),
+      allowPrivate: request.allowPrivate,
+      maxBytes: INTAKE_LIMITS.bytes,
+      milliseconds: FETCH_MILLISECONDS,
+      signal: stop,
     });
     if (response.status === 304) return { items: [], next: null, etag: request.etag, unchanged: true };
-    if (!response.ok) throw refuse(response);
-    etag = response.headers.get('etag');
-    text = await boundedText(response);
+    if (response.status < 200 || response.status >= 300) throw refuse(response);
+    if (response.cut)
+      throw new PullFailure(
+        `An answer is longer than ${INTAKE_LIMITS.bytes.toLocaleString('en')} bytes. Ask for smaller pages in the address.`,
+      );
+    etag = response.headers.etag ?? null;
+    ({ text } = response);
   } catch (error) {
     if (error instanceof PullFailure) throw error;
-    const { cause, message, name } = error as Error & { cause?: { code?: string } };
-    throw new PullFailure(
-      name === 'TimeoutError'
-        ? `No answer within ${FETCH_MILLISECONDS / 1000} s.`
-        : `It cannot be reached: ${cause?.code ?? message}.`,
-      null,
-      error,
-    );
+    throw new PullFailure(error instanceof Error ? error.message : String(error), null, error);
   }
   return { ...readPage(text, request), etag, unchanged: false };
 }

@@ -81,6 +81,7 @@ export class Puller {
         items: taken.items,
         next: taken.next,
         etag,
+        allowPrivate: taken.allow_private,
       },
       stop,
     );

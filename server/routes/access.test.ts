@@ -5,6 +5,7 @@ import type { Notices } from '../live/notices.js';
 import { People } from '../services/people.js';
 import { RuleSet } from '../intake/rule-set.js';
 import { RecordStore } from '../intake/store-records.js';
+import { onePool } from '../store/pools.js';
 import { makeShared } from '../parts.js';
 import { Caller, PASSWORD, testServer, type TestServer } from '../tests/server.js';
 
@@ -13,14 +14,15 @@ let routes: Route[];
 beforeAll(async () => {
   server = await testServer();
   const { pool } = server.database;
+  const pools = onePool(pool);
   routes = apiRoutes(
     {
-      pool,
+      pools,
       notices: { subscribe: () => () => undefined } as unknown as Notices,
       logger: pino({ level: 'silent' }),
       syslog: { host: '', port: null, tlsPort: null },
       shared: makeShared(
-        pool,
+        pools,
         new RecordStore(pool, new RuleSet()),
         { sessionSecret: 'x', places: null },
         () => 0,

@@ -83,7 +83,13 @@ export function alertRoutes(
       body: responseDecision,
       answer: nothing,
       handle: async ({ params, body, person }) => {
-        await responses.decide(Number(params.id), Number(params.response), body.approve, person.name);
+        await responses.decide(
+          Number(params.id),
+          Number(params.response),
+          body.approve,
+          person,
+          body.reason ?? null,
+        );
         return {};
       },
     }),

@@ -1,6 +1,6 @@
-import { once } from 'node:events';
 import {
   checkRequest,
+  huntCost,
   huntRequest,
   huntResult,
   storedEvent,
@@ -12,9 +12,10 @@ import {
 import { moment, nothing } from '../../core/wire/common.js';
 import { EventStream } from '../http/event-stream.js';
 import { ANSWERED, route, type Route } from '../http/route.js';
+import { parseInstant } from '../../core/base/instant.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import { Failure, invalid } from '../http/failure.js';
-import { streamPieces } from '../http/stream-pieces.js';
+import { drained, streamPieces } from '../http/stream-pieces.js';
 import type { Following } from '../live/follow.js';
 import { readCarried } from './read-carried.js';
 import type { Hunts } from '../services/hunts.js';
@@ -27,7 +28,8 @@ const byId = {
 
 /** A hunt that is followed stands in the address. */
 const LONGEST_FOLLOWED = 8000;
-const MOST_FOLLOWERS = 50;
+const MAX_FOLLOWED = 100;
+const MAX_FOLLOWED_BY_ONE = 5;
 /** Between two pieces of news, so that a fast source does not flood a page. */
 const PACE_MILLISECONDS = 500;
 
@@ -84,17 +86,24 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
           ...alongside,
         },
       },
-      async handle({ query, response, signal }) {
-        if (following.count >= MOST_FOLLOWERS)
-          throw new Failure(503, 'too-many', `${MOST_FOLLOWERS} hunts are being followed already.`, {
-            retryAfter: 30,
-          });
+      async handle({ query, person, response, signal }) {
         const { follower, columns, notes } = await hunts.follow(
           query.text,
           readBlanks(query.parameters),
           readCarried(query.carried),
         );
-        const stop = following.add(follower);
+        if (following.countOf(person.name) >= MAX_FOLLOWED_BY_ONE)
+          throw new Failure(
+            429,
+            'too-many',
+            `You follow ${MAX_FOLLOWED_BY_ONE} hunts already: close one of these pages.`,
+            { retryAfter: 30 },
+          );
+        if (following.count >= MAX_FOLLOWED)
+          throw new Failure(503, 'too-many', `${MAX_FOLLOWED} hunts are being followed already.`, {
+            retryAfter: 30,
+          });
+        const stop = following.add(follower, person.name);
         const stream = new EventStream(response, signal);
         stream.send('columns', { columns, notes });
         const pace = setInterval(() => {
@@ -137,8 +146,7 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
         response.attachment(`hunt.${query.format}`);
         response.type(query.format === 'csv' ? 'text/csv' : 'application/x-ndjson');
         const write = async (text: string): Promise<void> => {
-          if (response.write(text) || signal.aborted) return;
-          await once(response, 'drain', { signal }).catch(() => undefined);
+          if (!response.write(text)) await drained(response, signal);
         };
         try {
           if (!first.done) await write(first.value);
@@ -161,6 +169,13 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
       answer: timeline,
       handle: async ({ body, signal }) => hunts.timeline(body, signal),
     }),
+    route('post', '/hunts/cost', {
+      access: 'reader',
+      summary: 'How many events a hunt would read',
+      body: huntRequest,
+      answer: huntCost,
+      handle: async ({ body, signal }) => hunts.cost(body, signal),
+    }),
     route('post', '/hunts/check', {
       access: 'reader',
       summary: 'Check the text of a hunt; a mistake is told with its place',
@@ -182,8 +197,16 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
       access: 'reader',
       summary: 'One event in full, with its original fields and raw record',
       params: byId,
+      query: {
+        type: 'object',
+        properties: { time: { ...moment, description: 'when it happened: then only that day is looked at' } },
+      },
       answer: storedEvent,
-      handle: async ({ params, signal }) => hunts.event(params.id, signal),
+      async handle({ params, query, signal }) {
+        if (query.time !== undefined && parseInstant(query.time) === null)
+          throw invalid(`"${query.time}" cannot be read as a time. Write ISO 8601.`);
+        return hunts.event(params.id, query.time ?? null, signal);
+      },
     }),
   ];
 }

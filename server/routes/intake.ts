@@ -58,9 +58,7 @@ function readDelivery(request: Request): Delivery {
     throw invalid('Delivery-Id is at most 200 visible ASCII characters, without blanks.');
   const earlier = readEarlierCopies(request.get('earlier-copies') ?? '');
   if (earlier === null)
-    throw invalid(
-      'Earlier-Copies is written as position=count, such as 4=1,17=3, with positions from 1.',
-    );
+    throw invalid('Earlier-Copies is written as position=count, such as 4=1,17=3, with positions from 1.');
   return { id, earlier };
 }
 

@@ -8,6 +8,7 @@ import {
   savedRecipe,
   sourceSample,
 } from '../../core/wire/sources.js';
+import type { Checks } from '../checks/checks.js';
 import { route, type Route } from '../http/route.js';
 import type { RecipeTry } from '../services/recipe-try.js';
 import type { Recipes } from '../services/recipes.js';
@@ -18,14 +19,14 @@ const named = {
   properties: { recipe: { type: 'string', maxLength: 100 } },
 } as const;
 
-export function recipeRoutes(recipes: Recipes, attempts: RecipeTry): Route[] {
+export function recipeRoutes(recipes: Recipes, attempts: RecipeTry, checks: Checks): Route[] {
   return [
     route('post', '/recipes/try', {
       access: 'analyst',
       summary: 'What a recipe makes of sample records; without a recipe, a first draft for them',
       body: recipeTry,
       answer: recipeTried,
-      handle: async ({ body }) => attempts.try(body.sample, body.recipe),
+      handle: async ({ body }) => checks.recipe(body.sample, body.recipe),
     }),
     route('get', '/sources/:source/sample', {
       access: 'analyst',

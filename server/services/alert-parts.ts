@@ -6,7 +6,7 @@ import type { Event } from '../../core/events/event.js';
 import { labelOf } from '../../core/rules/responses.js';
 import { describeAction, type DeliveryAction } from '../../core/sigma/actions.js';
 import type { AlertDetail } from '../../core/wire/alerts.js';
-import { eventColumnsSql } from '../sql/event-read.js';
+import { EVENTS_BY_PLACE, placeValues, type EventPlace } from '../sql/event-read.js';
 import { detectionsUnder, type RuleReading } from './rule-reading.js';
 
 const MOST_SIMILAR = 8;
@@ -19,16 +19,16 @@ export class AlertParts {
     private readonly reading: RuleReading,
   ) {}
 
-  /** The conditions that events met, by the rule as it is now. @param events ids, without dashes */
-  async why(rule: string, events: readonly string[]): Promise<AlertDetail['why']> {
+  /** The conditions that events met, by the rule as it is now. */
+  async why(rule: string, events: readonly EventPlace[]): Promise<AlertDetail['why']> {
     const { running, pack, entries } = await this.reading.all();
     const file = running.findIndex(({ id }) => id === rule);
     const own = pack.origins.flatMap((origin, at) => (origin.file === file ? [at] : []));
     const rules = [...new Set(own.flatMap((at) => detectionsUnder(pack.rules, at)))];
     if (rules.length === 0 || events.length === 0) return [];
     const { rows } = await this.pool.query<Event>(
-      `SELECT ${eventColumnsSql} FROM events e WHERE e.id = ANY($1::uuid[]) ORDER BY e."time" DESC, e.id`,
-      [events],
+      `${EVENTS_BY_PLACE} ORDER BY e."time" DESC, e.id`,
+      placeValues(events),
     );
     return rows.flatMap((event) =>
       rules.flatMap((one) => {
@@ -88,9 +88,10 @@ export class AlertParts {
       asked_by: string;
       asked: Instant;
       decided_by: string | null;
+      reason: string | null;
       said: string | null;
     }>(
-      'SELECT id, does, subject, state, asked_by, asked, decided_by, said FROM responses WHERE alert = $1 ORDER BY id LIMIT $2',
+      'SELECT id, does, subject, state, asked_by, asked, decided_by, reason, said FROM responses WHERE alert = $1 ORDER BY id LIMIT $2',
       [alert, MOST_LISTED],
     );
     return rows.map((row) => ({
@@ -102,6 +103,7 @@ export class AlertParts {
       askedBy: row.asked_by,
       asked: formatInstant(row.asked),
       decidedBy: row.decided_by,
+      reason: row.reason,
       said: row.said,
     }));
   }

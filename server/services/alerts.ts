@@ -140,8 +140,8 @@ export class Alerts {
   async one(id: number, signal: AbortSignal): Promise<AlertDetail> {
     const [alert, events, total, changes] = await Promise.all([
       this.pool.query<AlertRow>(`SELECT ${COLUMNS} FROM alerts WHERE id = $1`, [id]),
-      this.pool.query<{ event_id: string }>(
-        'SELECT event_id FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $2',
+      this.pool.query<{ event_id: string; event_time: Instant }>(
+        'SELECT event_id, event_time FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $2',
         [id, MOST_EVIDENCE],
       ),
       this.pool.query<{ total: number }>('SELECT count(*) AS total FROM alert_events WHERE alert = $1', [id]),
@@ -153,10 +153,12 @@ export class Alerts {
     const row = alert.rows[0];
     if (row === undefined) throw notFound(`alert ${id}`);
     const evidence = await this.hunts.events(
-      events.rows.map((event) => event.event_id),
+      events.rows.map((event) => ({ id: event.event_id, time: event.event_time })),
       signal,
     );
-    const newest = events.rows.slice(0, MOST_EXPLAINED).map((event) => event.event_id.replaceAll('-', ''));
+    const newest = events.rows
+      .slice(0, MOST_EXPLAINED)
+      .map((event) => ({ id: event.event_id.replaceAll('-', ''), time: event.event_time }));
     return {
       ...toAlert(row),
       evidence,

@@ -7,6 +7,7 @@ import { remarksOn } from '../../core/rules/remarks.js';
 import { runHuntTests, runRuleTests, type TestResult } from '../../core/rules/run-tests.js';
 import { describeRule } from '../../core/sigma/describe.js';
 import type { Rule } from '../../core/sigma/predicate.js';
+import { boundedText } from '../../core/text/bounded-text.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { RuleCheck } from '../../core/wire/rules.js';
 import {
@@ -18,6 +19,11 @@ import {
   type RuleReading,
 } from './rule-reading.js';
 import type { RuleWords } from './rule-words.js';
+
+/** What is told of a text at most: bytes of a description, notes, tests. */
+const MAX_SAID = 20_000;
+const MAX_NOTES = 200;
+const MAX_TESTS = 1000;
 
 /** What a text is known by where its replay is looked up. */
 export const hashOfText = (text: string): Buffer => createHash('sha256').update(text).digest();
@@ -102,22 +108,24 @@ export async function checkRule(
         const { title, type, line, settings } = rule;
         const counted = settings.does === 'alert' && isOnlyCounted(pack.rules, own, at);
         const then = counted ? 'is counted, and not told by itself' : describeSettings(settings);
-        return [{ title, type, line, says: describeRule(rule, pack.rules), then }];
+        return [{ title, type, line, says: boundedText(describeRule(rule, pack.rules), MAX_SAID), then }];
       }),
       ...hunts.map((hunt) => ({
         title: hunt.title,
         type: 'hunt' as const,
         line: hunt.line,
-        says: describeHunt(hunt),
+        says: boundedText(describeHunt(hunt), MAX_SAID),
         then: describeSettings(hunt.settings),
       })),
     ],
     mistake,
     notes:
       mistake === null
-        ? [...heads, ...hunts].flatMap((rule) => remarksOn(rule, (field) => fields.has(field)))
+        ? [...heads, ...hunts]
+            .flatMap((rule) => remarksOn(rule, (field) => fields.has(field)))
+            .slice(0, MAX_NOTES)
         : [],
-    tests: mistake === null ? await runTests(pool, text, read) : [],
+    tests: mistake === null ? (await runTests(pool, text, read)).slice(0, MAX_TESTS) : [],
     sources: [...new Set(detections.flatMap((rule) => sourcesOf(rule, sources, entries)))].sort(),
     lists: [...new Set([...text.matchAll(/%([\w.-]+)%/g)].map(([, name]) => name ?? ''))].sort(),
     absent: absentOf(detections, sources, entries),

@@ -1,3 +1,5 @@
+import { addChange } from '../sql/changes.js';
+import { transaction } from '../store/transaction.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { describeAction, type DeliveryAction, type RuleAction } from '../../core/sigma/actions.js';
@@ -97,22 +99,53 @@ export class Destinations {
       );
     if (kind === 'mail' && !/^[^\s@<>]+@[^\s@<>]+$/.test(settings['to'] ?? ''))
       throw new Failure(422, 'bad-mailbox', 'Say whom mails go to, as in desk@mail.example.');
-    // $6 the sealed secret; $7 whether the one there is kept
-    await this.pool.query(
-      `INSERT INTO destinations (name, kind, address, settings, allow_private, secret) VALUES ($1, $2, $3, $4, $5, $6)
-       ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, address = excluded.address, settings = excluded.settings,
-         allow_private = excluded.allow_private, updated = now(),
-         secret = CASE WHEN $7 THEN destinations.secret ELSE excluded.secret END`,
-      [
+    await transaction(this.pool, async (client) => {
+      const { rows } = await client.query<{ kind: string; address: string; secret: boolean }>(
+        'SELECT kind, address, secret IS NOT NULL AS secret FROM destinations WHERE name = $1 FOR UPDATE',
+        [name],
+      );
+      const [before] = rows;
+      const elsewhere = before !== undefined && (before.address !== address || before.kind !== kind);
+      // A secret was given for one address; it goes to no other because somebody changed the address.
+      if (elsewhere && before.secret && secret === undefined)
+        throw new Failure(
+          422,
+          'secret-again',
+          'The address changes, so the secret must be given again: it was given for the old one. Leave the field empty to send none.',
+        );
+      // $6 the sealed secret; $7 whether the one there is kept
+      await client.query(
+        `INSERT INTO destinations (name, kind, address, settings, allow_private, secret) VALUES ($1, $2, $3, $4, $5, $6)
+         ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, address = excluded.address, settings = excluded.settings,
+           allow_private = excluded.allow_private, updated = now(),
+           secret = CASE WHEN $7 THEN destinations.secret ELSE excluded.secret END`,
+        [
+          name,
+          kind,
+          address,
+          JSON.stringify(settings),
+          allowPrivate,
+          typeof secret === 'string' && secret !== '' ? this.seal.close(secret) : null,
+          secret === undefined,
+        ],
+      );
+      await addChange(
+        client,
+        'destination',
         name,
-        kind,
-        address,
-        JSON.stringify(settings),
-        allowPrivate,
-        typeof secret === 'string' && secret !== '' ? this.seal.close(secret) : null,
-        secret === undefined,
-      ],
-    );
+        [
+          before === undefined
+            ? `set up: ${kind} ${address}`
+            : elsewhere
+              ? `address ${before.address} → ${address}`
+              : 'changed',
+          ...(secret === undefined
+            ? []
+            : [secret === null || secret === '' ? 'without a secret' : 'with a new secret']),
+          ...(allowPrivate ? ['may lie inside'] : []),
+        ].join(', '),
+      );
+    });
   }
 
   /**
@@ -153,8 +186,11 @@ export class Destinations {
 
   /** @throws Failure 404 */
   async remove(name: string): Promise<void> {
-    const { rowCount } = await this.pool.query('DELETE FROM destinations WHERE name = $1', [name]);
-    if (rowCount === 0) throw notFound(`destination "${name}"`);
+    await transaction(this.pool, async (client) => {
+      const { rowCount } = await client.query('DELETE FROM destinations WHERE name = $1', [name]);
+      if (rowCount === 0) throw notFound(`destination "${name}"`);
+      await addChange(client, 'destination', name, 'removed');
+    });
   }
 
   /** The newest deliveries; those that were given up or wait, if asked for. */

@@ -20,6 +20,7 @@ import type { WireWindow } from '../../core/wire/common.js';
 import type {
   FieldValues,
   HuntColumn,
+  HuntCost,
   HuntRequest,
   HuntResultWire,
   StoredEventWire,
@@ -28,7 +29,7 @@ import type {
 import type { Question } from '../../core/wire/paths.js';
 import { Failure, invalid, notFound } from '../http/failure.js';
 import { LIST_COLUMNS } from '../sql/list-columns.js';
-import { eventColumnsSql } from '../sql/event-read.js';
+import { eventColumnsSql, EVENTS_BY_PLACE, placeValues, type EventPlace } from '../sql/event-read.js';
 import { rulesOfEvent } from '../sql/rule-marks.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { readHuntRow } from '../store/hunt-rows.js';
@@ -36,10 +37,14 @@ import { prepareHunt } from '../store/prepare-hunt.js';
 import { answerHunt, type RowsPiece } from './answer-hunt.js';
 import { measureShares } from './step-shares.js';
 import { Follower } from '../live/follow.js';
+import { PersonPlaces } from '../store/places.js';
+import { whoAsks } from '../store/who-asks.js';
 import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../store/run-query.js';
 
 /** A piece of a running hunt's answer, in the order they come. */
 export type HuntPiece =
+  /** The hunt waits its turn; so many go before. */
+  | { readonly piece: 'waiting'; readonly before: number }
   | {
       readonly piece: 'columns';
       readonly columns: readonly HuntColumn[];
@@ -110,10 +115,20 @@ export const huntOf = ({ last: _, ...question }: Question): Omit<HuntRequest, 'l
   shares: false,
 });
 
+/** A hunt that reads no more events than this runs by itself, wherever its address came from. */
+const SMALL_COST = 1_000_000;
+
+/** Hunts that run at once; further ones wait in turn, and are told how many go before. */
+const running = new PersonPlaces({ perPerson: 3, total: 6, waiting: 8 });
+/** Files that are made at once. */
+const exporting = new PersonPlaces({ perPerson: 2, total: 3, waiting: 4 });
+
 export class Hunts {
   constructor(
     private readonly pool: Pool,
     private readonly now: () => Instant,
+    /** Connections for files; they may be read slowly. */
+    private readonly exports: Pool = pool,
   ) {}
 
   /** Checks a hunt against what exists now. @throws HuntError, Failure */
@@ -172,6 +187,22 @@ export class Hunts {
    * @throws HuntError for a hunt that is refused; Failure when it is stopped or takes too long
    */
   async *run(request: HuntRequest, signal: AbortSignal): AsyncGenerator<HuntPiece> {
+    const entry = running.enter(whoAsks());
+    const stop = (): void => entry.leave();
+    signal.addEventListener('abort', stop);
+    try {
+      while (entry.before > 0 && !signal.aborted) {
+        yield { piece: 'waiting', before: entry.before };
+        await entry.changed();
+      }
+      yield* this.runNow(request, signal);
+    } finally {
+      signal.removeEventListener('abort', stop);
+      entry.leave();
+    }
+  }
+
+  private async *runNow(request: HuntRequest, signal: AbortSignal): AsyncGenerator<HuntPiece> {
     const started = performance.now();
     const plan = forScreen(
       await this.plan(request.text, request.window, request.parameters, request.carried),
@@ -182,7 +213,12 @@ export class Hunts {
       notes: [...plan.notes, ...(await this.notesOnHeld(request.window))],
       how: explainPlan(plan),
     };
-    const limits = { milliseconds: HUNT_MILLISECONDS, signal };
+    const heard = new Set<string>();
+    const limits = {
+      milliseconds: HUNT_MILLISECONDS,
+      signal,
+      onRemark: (remark: string) => void heard.add(remark),
+    };
     const limit = request.limit ?? 1000;
     const prepared = await prepareHunt(this.pool, plan, limits);
     const { complete, passed } = yield* answerHunt(this.pool, plan, limit, prepared, limits);
@@ -193,8 +229,29 @@ export class Hunts {
       steps: await this.tellSteps(plan, prepared, limits, passed, {
         measured: request.shares ?? milliseconds * plan.steps.length < QUICK_TO_MEASURE,
       }),
-      remarks: await this.remarks(plan, prepared, limits),
+      remarks: [...(await this.remarks(plan, prepared, limits)), ...heard],
     };
+  }
+
+  /** How many events a hunt would read. @throws HuntError for one that is refused */
+  async cost(request: Omit<HuntRequest, 'limit'>, signal: AbortSignal): Promise<HuntCost> {
+    const plan = await this.plan(request.text, request.window, request.parameters, request.carried);
+    const limits = { milliseconds: 5000, signal };
+    let events = 0;
+    for (const step of plan.steps.flatMap((one) => (one.step === 'join' ? one.steps : [one]))) {
+      if (step.step !== 'from') continue;
+      const [found] = await allRows<{ events: number | null }>(
+        this.pool,
+        {
+          text: `SELECT sum(events)::float8 AS events FROM event_hours WHERE hour >= $1 AND hour < $2
+                    AND ($3::text[] IS NULL OR kind::text = ANY($3)) AND ($4::text[] IS NULL OR source = ANY($4))`,
+          values: [formatInstant(step.window.from), formatInstant(step.window.to), step.kinds, step.sources],
+        },
+        limits,
+      );
+      events += found?.events ?? 0;
+    }
+    return { events, small: events <= SMALL_COST };
   }
 
   /** As {@link run}, the whole answer as one document. */
@@ -207,7 +264,7 @@ export class Hunts {
         if (piece.piece === 'picture') rows.length = events.length = 0;
         for (const row of piece.rows) rows.push(row);
         for (const event of piece.events) events.push(event);
-      } else if (piece.piece !== 'coverage') {
+      } else if (piece.piece !== 'coverage' && piece.piece !== 'waiting') {
         const { piece: _, ...more } = piece;
         Object.assign(rest, more);
       }
@@ -225,13 +282,22 @@ export class Hunts {
     signal: AbortSignal,
   ): AsyncGenerator<string> {
     const plan = await this.plan(request.text, request.window, request.parameters, request.carried);
+    const leave = await exporting.take(whoAsks(), signal);
+    try {
+      yield* this.exportNow(plan, format, signal);
+    } finally {
+      leave();
+    }
+  }
+
+  private async *exportNow(plan: Plan, format: 'csv' | 'jsonl', signal: AbortSignal): AsyncGenerator<string> {
     const { columns } = plan;
     const limits = { milliseconds: EXPORT_MILLISECONDS, signal };
-    const prepared = await prepareHunt(this.pool, plan, limits);
+    const prepared = await prepareHunt(this.exports, plan, limits);
     if (format === 'csv') yield `${csvHead(columns)}\r\n`;
     for (const window of slicesOf(plan)) {
       const query = toSql(withWindow(plan, window), MOST_EXPORTED, prepared);
-      for await (const rows of streamRows(this.pool, query, limits)) {
+      for await (const rows of streamRows(this.exports, query, limits)) {
         yield rows
           .map((row) => {
             const values = readHuntRow(plan, row);
@@ -384,9 +450,14 @@ export class Hunts {
     };
   }
 
-  /** One event in full. @throws Failure 404 */
-  async event(id: string, signal: AbortSignal): Promise<StoredEventWire> {
-    const [found] = await this.events([id], signal);
+  /**
+   * One event in full.
+   * @param time when it happened; without it every day is looked at
+   * @throws Failure 404
+   */
+  async event(id: string, time: string | null, signal: AbortSignal): Promise<StoredEventWire> {
+    const [found] =
+      time === null ? await this.eventOfAnyDay(id, signal) : await this.events([{ id, time }], signal);
     if (found === undefined) throw notFound(`event "${id}"`);
     const [explained, marked] = await Promise.all([this.explain(found), rulesOfEvent(this.pool, id)]);
     return {
@@ -409,17 +480,19 @@ export class Hunts {
     );
   }
 
-  /** Events by id, oldest first; ids that are not there are left out. */
-  async events(ids: readonly string[], signal: AbortSignal): Promise<StoredEventWire[]> {
+  /** Events by id and time, oldest first; those that are not there are left out. */
+  async events(places: readonly EventPlace[], signal: AbortSignal): Promise<StoredEventWire[]> {
     const rows = await allRows(
       this.pool,
-      {
-        text: `SELECT ${eventColumnsSql} FROM events e WHERE e.id = ANY($1::uuid[]) ORDER BY e."time", e.id`,
-        values: [ids],
-      },
+      { text: `${EVENTS_BY_PLACE} ORDER BY e."time", e.id`, values: placeValues(places) },
       { milliseconds: 30_000, signal },
     );
     return rows.map(toWireEvent);
+  }
+
+  private async eventOfAnyDay(id: string, signal: AbortSignal): Promise<StoredEventWire[]> {
+    const query = { text: `SELECT ${eventColumnsSql} FROM events e WHERE e.id = $1`, values: [id] };
+    return (await allRows(this.pool, query, { milliseconds: 30_000, signal })).map(toWireEvent);
   }
 }
 

@@ -10,6 +10,7 @@ import type { ListContent, ListImported, ListPage, ListPreview, ListSummary } fr
 import { Failure, notFound } from '../http/failure.js';
 import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { bumpConfig } from '../sql/config.js';
+import { addChange } from '../sql/changes.js';
 import { transaction } from '../store/transaction.js';
 
 const PREVIEW_ROWS = 20;
@@ -148,6 +149,21 @@ function read(text: string): ImportedRows {
   }
 }
 
+/** Rows that were added and taken out, in words; the keys of the first few by name. */
+function describeRows({
+  add = [],
+  remove = [],
+}: {
+  readonly add?: readonly Json[];
+  readonly remove?: readonly number[];
+}): string {
+  const first = add.slice(0, 3).map((row) => JSON.stringify(row).slice(0, 80));
+  return [
+    ...(add.length > 0 ? [`added ${add.length} rows (${first.join(' ')}${add.length > 3 ? ' …' : ''})`] : []),
+    ...(remove.length > 0 ? [`took out ${remove.length} rows`] : []),
+  ].join(', ');
+}
+
 export class Lists {
   constructor(private readonly pool: Pool) {}
 
@@ -196,6 +212,7 @@ export class Lists {
       );
       await client.query('DELETE FROM list_rows WHERE list = $1', [name]);
       await insertRows(client, name, records);
+      await addChange(client, 'list', name, `put in place, ${records.length} rows`);
       await touch(client, name);
     });
   }
@@ -239,6 +256,7 @@ export class Lists {
     else
       await transaction(this.pool, async (client) => {
         await addRows(client, name, rows, shape);
+        await addChange(client, 'list', name, `took in ${rows.length} rows`);
         await touch(client, name);
       });
     const { rows: now } = await this.pool.query<{ rows: number }>(
@@ -265,6 +283,7 @@ export class Lists {
         change.remove ?? [],
       ]);
       await addRows(client, name, (change.add ?? []) as readonly JsonObject[], shape);
+      await addChange(client, 'list', name, describeRows(change));
       await touch(client, name);
     });
   }
@@ -282,6 +301,7 @@ export class Lists {
       );
     await transaction(this.pool, async (client) => {
       await client.query('DELETE FROM lists WHERE name = $1', [name]);
+      await addChange(client, 'list', name, 'removed');
       await client.query(`DELETE FROM pulls WHERE "into" = 'list' AND name = $1`, [name]);
       await bumpConfig(client, 'sources');
     });

@@ -6,6 +6,7 @@ import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../core/wir
 import { Failure, notFound } from '../http/failure.js';
 import { bumpConfig } from '../sql/config.js';
 import { logSourceOf, recordsOfSources } from '../sql/log-sources.js';
+import { addChange } from '../sql/changes.js';
 import { transaction } from '../store/transaction.js';
 import type { RuleReading } from './rule-reading.js';
 
@@ -90,6 +91,13 @@ export class LogSources {
                 WHERE id = $8 RETURNING id`,
               [...values, id],
             );
+      if (rows[0] !== undefined)
+        await addChange(
+          client,
+          'log source',
+          String(rows[0].id),
+          `${id === null ? 'added' : 'changed'}: ${[body.category, body.product, body.service].filter(Boolean).join(' / ')}, kinds ${body.kinds.join(' ') || 'all'}, sources ${body.sources.join(' ') || 'all'}`,
+        );
       await bumpConfig(client, 'rules');
       return rows[0]?.id;
     });
@@ -131,6 +139,7 @@ export class LogSources {
     await transaction(this.pool, async (client) => {
       const { rowCount } = await client.query('DELETE FROM log_sources WHERE id = $1', [id]);
       if (rowCount === 0) throw notFound(`log source ${id}`);
+      await addChange(client, 'log source', String(id), 'removed');
       await bumpConfig(client, 'rules');
     });
   }

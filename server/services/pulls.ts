@@ -1,4 +1,5 @@
 import { setTimeout as delay } from 'node:timers/promises';
+import { addChange } from '../sql/changes.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Pull, PullSetting, PullTarget } from '../../core/wire/pulls.js';
@@ -19,6 +20,7 @@ const toWire = (row: PullRow): Pull => ({
   cursorParameter: row.cursor_parameter,
   hasToken: row.token !== null,
   enabled: row.enabled,
+  allowPrivate: row.allow_private,
   cursor: row.cursor,
   fetched: row.fetched,
   lastRun: text(row.last_run),
@@ -58,10 +60,10 @@ export async function addPull(
   changesToken = true,
 ): Promise<void> {
   await pool.query(
-    `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+    `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled, allow_private)
+     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $11)
      ON CONFLICT ("into", name) DO UPDATE
-        SET address = $3, every_seconds = $4, items = $5, next = $6, cursor_parameter = $7, enabled = $9,
+        SET address = $3, every_seconds = $4, items = $5, next = $6, cursor_parameter = $7, enabled = $9, allow_private = $11,
             token = CASE WHEN $10 THEN $8 ELSE pulls.token END,
             cursor = CASE WHEN pulls.address = $3 THEN pulls.cursor END,
             etag = NULL, error = NULL, failures = 0, next_run = now()`,
@@ -76,6 +78,7 @@ export async function addPull(
       token,
       setting.enabled ?? true,
       changesToken,
+      setting.allowPrivate ?? false,
     ],
   );
 }
@@ -120,6 +123,12 @@ export class Pulls {
       token == null ? null : this.seal.close(token),
       token !== undefined || elsewhere,
     );
+    await addChange(
+      this.pool,
+      into,
+      name,
+      `pulled from ${address} every ${setting.everySeconds} s${setting.allowPrivate === true ? ', may lie inside' : ''}${token == null ? '' : ', with a new token'}`,
+    );
   }
 
   private async waitFor(into: PullTarget, name: string, stop: AbortSignal): Promise<void> {
@@ -141,6 +150,7 @@ export class Pulls {
       name,
     ]);
     if (rowCount === 0) throw notFound(`pull into the ${into} "${name}"`);
+    await addChange(this.pool, into, name, 'no longer pulled');
   }
 
   /**

@@ -14,6 +14,8 @@ import type { Plan, Window } from '../../core/wick/plan.js';
 import { withWindow } from '../../core/wick/slices.js';
 import type { WireWindow } from '../../core/wire/common.js';
 import type { ReplayPicture, RulePreview } from '../../core/wire/rules.js';
+import { checksHere } from '../checks/check-here.js';
+import type { Checks } from '../checks/checks.js';
 import { Failure } from '../http/failure.js';
 import { lastDue, nextDue } from '../jobs/schedule.js';
 import { readHuntRow } from '../store/hunt-rows.js';
@@ -92,6 +94,7 @@ export class Replays {
     private readonly pool: Pool,
     private readonly reading: RuleReading,
     private readonly now: () => Instant,
+    private readonly checks: Checks = checksHere(pool, now, null),
   ) {}
 
   /**
@@ -107,6 +110,7 @@ export class Replays {
   ): AsyncGenerator<ReplayPicture> {
     const started = performance.now();
     const window = readWindow(asked);
+    requireRight(await this.checks.rule(text, id ?? null));
     const read = await this.reading.read(text, id ?? null);
     requireRight(read);
     const limits = { milliseconds: HUNT_MILLISECONDS, signal };
@@ -286,6 +290,7 @@ export class Replays {
   /** The newest events of the last day that a text's detection rules match. @throws Failure 422 */
   async preview(text: string, id: string | null, signal: AbortSignal): Promise<RulePreview> {
     const started = performance.now();
+    requireRight(await this.checks.rule(text, id));
     const read = await this.reading.read(text, id);
     requireRight(read);
     const now = this.now();

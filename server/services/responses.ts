@@ -1,10 +1,42 @@
 import type { Pool, PoolClient } from 'pg';
 import { labelOf, responses as known } from '../../core/rules/responses.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
+import type { Person } from '../../core/wire/people.js';
 import { Failure, notFound } from '../http/failure.js';
 import { hashOfToken } from '../deliver/senders/chat.js';
 import { transaction } from '../store/transaction.js';
 import { addChange } from './alerts.js';
+
+/** Who an alert is about: its subject, and whom its evidence names. $1 alert, $2 subject */
+const IS_SUBJECT = `
+  SELECT a.subject = $2 OR EXISTS (SELECT 1 FROM jsonb_each_text(a.subject_fields) AS f WHERE f.value = $2)
+      OR EXISTS (SELECT 1 FROM alert_events ae JOIN events e ON e.id = ae.event_id AND e."time" = ae.event_time
+                  WHERE ae.alert = a.id AND $2 IN (e."user", e.target_user, e.acting_as)) AS known
+    FROM alerts a WHERE a.id = $1`;
+
+/** A response falls on nobody the alert does not speak of. @throws Failure 404, 422 */
+async function requireSubject(client: PoolClient, alert: number, subject: string): Promise<void> {
+  const { rows } = await client.query<{ known: boolean }>(IS_SUBJECT, [alert, subject]);
+  if (rows[0] === undefined) throw notFound(`alert ${alert}`);
+  if (!rows[0].known)
+    throw new Failure(
+      422,
+      'not-its-subject',
+      `"${subject}" is not who alert ${alert} is about, and its evidence does not name them. Ask on an alert that does.`,
+    );
+}
+
+/** Another person approves than who asked; only an administrator may do both, and says why. @throws Failure 403 */
+function requireReason({ role }: Pick<Person, 'role'>, reason: string | null): void {
+  if (role !== 'admin')
+    throw new Failure(403, 'own-request', 'You asked for this yourself: somebody else must approve it.');
+  if (reason === null || reason.trim() === '')
+    throw new Failure(
+      403,
+      'own-request',
+      'You asked for this yourself. As an administrator you may approve it, if you say why.',
+    );
+}
 
 /** Responses to alerts: asked for, decided by a person, carried out by the job queue, and written down. */
 export class Responses {
@@ -28,8 +60,7 @@ export class Responses {
     subject: string,
     who: string,
   ): Promise<void> {
-    const { rowCount } = await client.query('SELECT 1 FROM alerts WHERE id = $1', [alert]);
-    if (rowCount === 0) throw notFound(`alert ${alert}`);
+    await requireSubject(client, alert, subject);
     await client.query('INSERT INTO responses (alert, does, subject, asked_by) VALUES ($1, $2, $3, $4)', [
       alert,
       does,
@@ -62,12 +93,19 @@ export class Responses {
 
   /**
    * Approves or refuses what was asked for; what is approved goes to the directory by the job queue.
-   * @throws Failure 404, 409 where it was decided already or nobody could carry it out
+   * @param reason why an administrator approves what they asked for themselves
+   * @throws Failure 404; 403 for whoever asked; 409 where it was decided already or nobody could carry it out
    */
-  async decide(alert: number, id: number, approve: boolean, who: string): Promise<void> {
+  async decide(
+    alert: number,
+    id: number,
+    approve: boolean,
+    who: Pick<Person, 'name' | 'role'>,
+    reason: string | null = null,
+  ): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ does: string; subject: string; state: string }>(
-        'SELECT does, subject, state FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE',
+      const { rows } = await client.query<{ does: string; subject: string; state: string; asked_by: string }>(
+        'SELECT does, subject, state, asked_by FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE',
         [id, alert],
       );
       const found = rows[0];
@@ -75,6 +113,8 @@ export class Responses {
       if (found.state !== 'asked')
         throw new Failure(409, 'decided-already', `It is ${found.state} by now; nothing is left to decide.`);
       const { does, subject } = found;
+      const own = found.asked_by === who.name;
+      if (approve && own) requireReason(who, reason);
       if (approve) {
         const { rows: directories } = await client.query<{ name: string }>(
           `SELECT name FROM destinations WHERE kind = 'identity' ORDER BY name LIMIT 1`,
@@ -92,16 +132,15 @@ export class Responses {
           JSON.stringify(action),
         ]);
       }
-      await client.query('UPDATE responses SET state = $2, decided_by = $3, decided = now() WHERE id = $1', [
-        id,
-        approve ? 'approved' : 'refused',
-        who,
-      ]);
+      await client.query(
+        'UPDATE responses SET state = $2, decided_by = $3, decided = now(), reason = $4 WHERE id = $1',
+        [id, approve ? 'approved' : 'refused', who.name, reason],
+      );
       await addChange(
         client,
         alert,
-        who,
-        `${approve ? 'approved' : 'refused'}: ${labelOf(does)} of ${subject}`,
+        who.name,
+        `${approve ? (own ? 'approved what they asked for themselves' : 'approved') : 'refused'}: ${labelOf(does)} of ${subject}${reason === null ? '' : `, because ${reason}`}`,
       );
       await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify([alert])]);
     });

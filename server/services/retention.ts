@@ -1,6 +1,7 @@
 import type { Pool, PoolClient } from 'pg';
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import { holdRolling, letSightingsGo, recountSightings, rollBatches } from '../sql/sightings.js';
+import { MAX_KEPT_DAYS } from '../intake/read-records.js';
 import { transaction } from '../store/transaction.js';
 
 /** What keeping to the retention of the sources removed. */
@@ -20,14 +21,78 @@ interface Keeping {
 
 const dayText = (time: Instant): string => formatInstant(time).slice(0, 10);
 
+/** Days so far ahead hold nothing that is taken in. */
+const FAR_AHEAD = 3 * DAY;
+/** So long a reader may hold a day up; then it is let go the next time. */
+const LOCK_TIMEOUT = '10s';
+
+const next = (day: string): string => dayText(Date.parse(`${day}T00:00:00Z`) * 1000 + DAY);
+const tableOf = (day: string): string => `events_${day.replaceAll('-', '')}`;
+
 /** The days that have a partition, oldest first. */
-async function heldDays(client: PoolClient): Promise<string[]> {
-  const { rows } = await client.query<{ day: string }>(
+async function heldDays(pool: Pool): Promise<string[]> {
+  const { rows } = await pool.query<{ day: string }>(
     `SELECT to_char(to_date(right(c.relname, 8), 'YYYYMMDD'), 'YYYY-MM-DD') AS day
        FROM pg_inherits i JOIN pg_class c ON c.oid = i.inhrelid
       WHERE i.inhparent = 'events'::regclass ORDER BY 1`,
   );
   return rows.map(({ day }) => day);
+}
+
+/** Days that were taken out of the events, and are still there since somebody stopped in the middle. */
+async function leftoverDays(pool: Pool): Promise<string[]> {
+  const { rows } = await pool.query<{ day: string }>(
+    `SELECT to_char(to_date(right(c.relname, 8), 'YYYYMMDD'), 'YYYY-MM-DD') AS day FROM pg_class c
+      WHERE c.relkind = 'r' AND c.relnamespace = 'public'::regnamespace AND c.relname ~ '^events_[0-9]{8}$'
+        AND NOT EXISTS (SELECT 1 FROM pg_inherits i WHERE i.inhrelid = c.oid)`,
+  );
+  return rows.map(({ day }) => day);
+}
+
+async function isEmpty(pool: Pool, day: string): Promise<boolean> {
+  const { rowCount } = await pool.query(`SELECT 1 FROM "${tableOf(day)}" LIMIT 1`);
+  return rowCount === 0;
+}
+
+/**
+ * Takes a day out of the events without holding up whoever reads or writes: dropping it at once would wait for every
+ * reader, and everybody else behind it.
+ * @returns false where a reader held it too long
+ */
+async function detachDay(pool: Pool, day: string): Promise<boolean> {
+  const client = await pool.connect();
+  try {
+    await client.query(`SET lock_timeout = '${LOCK_TIMEOUT}'`);
+    const { rows } = await client.query<{ pending: boolean }>(
+      'SELECT inhdetachpending AS pending FROM pg_inherits WHERE inhrelid = $1::regclass',
+      [`"${tableOf(day)}"`],
+    );
+    if (rows.length === 0) return true;
+    // One that was begun before is brought to its end.
+    const how = rows[0]?.pending === true ? 'FINALIZE' : 'CONCURRENTLY';
+    await client.query(`ALTER TABLE events DETACH PARTITION "${tableOf(day)}" ${how}`);
+    return true;
+  } catch (error) {
+    const { code } = error as { code?: string };
+    if (code === LOCK_NOT_AVAILABLE) return false;
+    throw error;
+  } finally {
+    await client.query('RESET lock_timeout').catch(() => undefined);
+    client.release();
+  }
+}
+
+/** PostgreSQL manual, appendix A. */
+const LOCK_NOT_AVAILABLE = '55P03';
+
+/** Drops a day that was taken out, with all that is derived from it; first sightings stay. */
+async function letDayGo(pool: Pool, day: string): Promise<void> {
+  await transaction(pool, async (client) => {
+    await holdRolling(client);
+    await letSightingsGo(client, day);
+    await client.query(`DROP TABLE "${tableOf(day)}"`);
+    await removeCounts(client, day, next(day), null);
+  });
 }
 
 /** The counts derived from a stretch of events go with them. $1 from, $2 to, $3 sources or null for all */
@@ -66,16 +131,16 @@ export async function keepToRetention(pool: Pool, now: Instant): Promise<Retenti
   const firstKept = (source: Keeping): string =>
     source.days === null ? '0001-01-01' : dayText(today - source.days * DAY);
   const dropBefore = sources.map(firstKept).sort()[0] ?? '0001-01-01';
-  const next = (day: string): string => dayText(Date.parse(`${day}T00:00:00Z`) * 1000 + DAY);
 
-  const days = await transaction(pool, heldDays);
-  for (const day of days.filter((held) => held < dropBefore)) {
-    await transaction(pool, async (client) => {
-      await holdRolling(client);
-      await letSightingsGo(client, day);
-      await client.query(`DROP TABLE "events_${day.replaceAll('-', '')}"`);
-      await removeCounts(client, day, next(day), null);
-    });
+  for (const day of await leftoverDays(pool)) await letDayGo(pool, day);
+  const days = await heldDays(pool);
+  const farAhead = dayText(today + FAR_AHEAD);
+  const farBack = dayText(today - MAX_KEPT_DAYS * DAY);
+  for (const day of days) {
+    const isFar = day > farAhead || day < farBack;
+    if (day >= dropBefore && !(isFar && (await isEmpty(pool, day)))) continue;
+    if (!(await detachDay(pool, day))) continue;
+    await letDayGo(pool, day);
     droppedDays.push(day);
   }
   for (const source of sources.filter(({ days: kept }) => kept !== null)) {

@@ -3,6 +3,8 @@ import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js
 import { openDocuments } from '../../core/sigma/open-documents.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { RuleImport } from '../../core/wire/rules.js';
+import { checksHere } from '../checks/check-here.js';
+import type { Checks } from '../checks/checks.js';
 import { notFound } from '../http/failure.js';
 import { bumpConfig } from '../sql/config.js';
 import { ruleLists } from '../sql/rule-lists.js';
@@ -28,13 +30,17 @@ function idsIn(text: string): string[] {
 
 /** Rules in and out as files. Texts are kept sign by sign, so that what goes out is what came in. */
 export class RuleFiles {
-  constructor(private readonly pool: Pool) {}
+  constructor(
+    private readonly pool: Pool,
+    private readonly checks: Checks = checksHere(pool, () => Date.now() * 1000, null),
+  ) {}
 
   /**
    * Takes files in: each becomes a rule, as a draft, or a new version of the one that has its id or its file name. A
    * document that is broken is refused with its file, line and reason; the others go on.
    */
   async import(files: readonly RuleFile[], author: string): Promise<RuleImport> {
+    await this.checks.rules(files);
     const { rows: known } = await this.pool.query<{
       id: string;
       file: string | null;

@@ -7,8 +7,10 @@ import type { HuntRule, Rule } from '../../core/sigma/predicate.js';
 import type { RuleCheck, RuleSummary, RuleVersions, RuleWire, RuleWordsWire } from '../../core/wire/rules.js';
 import { Failure, notFound } from '../http/failure.js';
 import { bumpConfig } from '../sql/config.js';
+import { addChange } from '../sql/changes.js';
 import { transaction } from '../store/transaction.js';
-import { checkRule } from './check-rule.js';
+import { checksHere } from '../checks/check-here.js';
+import type { Checks } from '../checks/checks.js';
 import { absentOf, detectionsUnder, RuleReading, sourcesOf, type ReadText } from './rule-reading.js';
 import { RuleWords } from './rule-words.js';
 
@@ -108,13 +110,20 @@ export function requireRight({ mistake }: Pick<RuleCheck, 'mistake'>): void {
   });
 }
 
+const changedMeanwhile = (version: number): Failure =>
+  new Failure(
+    409,
+    'changed-meanwhile',
+    `This rule is at version ${version} by now, and your change was made from another. Open it again and repeat the change.`,
+  );
+
 export class Rules {
   readonly reading: RuleReading;
   readonly words: RuleWords;
 
   constructor(
     private readonly pool: Pool,
-    private readonly now: () => Instant = () => Date.now() * 1000,
+    private readonly checks: Checks = checksHere(pool, () => Date.now() * 1000, null),
   ) {
     this.reading = new RuleReading(pool);
     this.words = new RuleWords(pool);
@@ -188,7 +197,7 @@ export class Rules {
 
   /** What a text says in plain words, or its first mistake. @param id the rule it is to become */
   async check(text: string, id: string | null = null): Promise<RuleCheck> {
-    return checkRule({ pool: this.pool, reading: this.reading, words: this.words, now: this.now }, text, id);
+    return this.checks.rule(text, id);
   }
 
   /** What a rule may name. */
@@ -227,6 +236,8 @@ export class Rules {
   }
 
   private async requireReadable(text: string, id: string | null): Promise<ReadText> {
+    // First where nothing can be held up; what passes there is cheap enough to be read here.
+    requireRight(await this.checks.rule(text, id));
     const read = await this.reading.read(text, id);
     requireRight(read);
     return read;
@@ -243,6 +254,9 @@ export class Rules {
   ): Promise<RuleWire> {
     const { text, why = '', state, version } = change;
     const read = text === undefined ? null : await this.requireReadable(text, id);
+    // Proved before the transaction begins, which may hold no second connection; it is the same text, or nothing changes.
+    const proved = state === 'on' ? (text ?? (await this.textOf(id))) : null;
+    if (proved !== null) await this.requireProved(proved, id);
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ version: number; text: string }>(
         'SELECT version, text FROM rules WHERE id = $1 FOR UPDATE',
@@ -251,26 +265,35 @@ export class Rules {
       const before = rows[0];
       if (before === undefined) throw notFound('rule of this id');
       if (version !== undefined && state !== 'off' && version !== before.version)
-        throw new Failure(
-          409,
-          'changed-meanwhile',
-          `This rule is at version ${before.version} by now, and your change was made from version ${version}. Open it again and repeat the change.`,
-        );
+        throw changedMeanwhile(before.version);
       let newest = before;
       if (read !== null && text !== undefined && text !== before.text) {
         newest = { version: before.version + 1, text };
         await keepVersion(client, id, newest, headOf(read, text), author, why);
       }
-      if (state === 'on') await this.requireProved(newest.text, id);
+      if (proved !== null && newest.text !== proved) throw changedMeanwhile(newest.version);
       if (state !== undefined)
-        await client.query(`UPDATE rules SET state = $2, live_version = $3, suspended = NULL, updated = now() WHERE id = $1`, [
-          id,
-          state,
-          state === 'on' ? newest.version : null,
-        ]);
+        await client.query(
+          `UPDATE rules SET state = $2, live_version = $3, suspended = NULL, updated = now() WHERE id = $1`,
+          [id, state, state === 'on' ? newest.version : null],
+        );
+      const said = [
+        ...(newest === before ? [] : [`kept version ${newest.version}${why === '' ? '' : `: ${why}`}`]),
+        ...(state === undefined
+          ? []
+          : [state === 'on' ? `switched version ${newest.version} on` : 'switched it off']),
+      ];
+      if (said.length > 0) await addChange(client, 'rule', id, said.join(', '), author);
       await bumpConfig(client, 'rules');
     });
     return this.one(id);
+  }
+
+  /** The newest text of a rule. @throws Failure 404 */
+  private async textOf(id: string): Promise<string> {
+    const { rows } = await this.pool.query<{ text: string }>('SELECT text FROM rules WHERE id = $1', [id]);
+    if (rows[0] === undefined) throw notFound('rule of this id');
+    return rows[0].text;
   }
 
   /** A rule goes on only after its replay was looked at, and its tests hold. @throws Failure 409, 422 */
@@ -295,8 +318,8 @@ export class Rules {
   /** Removes a rule that never told anything. @throws Failure 404, 409 */
   async remove(id: string): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ state: string; told: boolean }>(
-        `SELECT state, EXISTS (SELECT 1 FROM alerts a WHERE a.rule = r.id) AS told FROM rules r WHERE id = $1 FOR UPDATE`,
+      const { rows } = await client.query<{ state: string; title: string; told: boolean }>(
+        `SELECT state, title, EXISTS (SELECT 1 FROM alerts a WHERE a.rule = r.id) AS told FROM rules r WHERE id = $1 FOR UPDATE`,
         [id],
       );
       if (rows[0] === undefined) throw notFound('rule of this id');
@@ -309,6 +332,7 @@ export class Rules {
           'Alerts of this rule are kept, and would go with it. Leave it switched off instead.',
         );
       await client.query('DELETE FROM rules WHERE id = $1', [id]);
+      await addChange(client, 'rule', id, `removed "${rows[0].title}"`);
       await bumpConfig(client, 'rules');
     });
   }
@@ -332,6 +356,7 @@ export async function insertRule(
     'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, 1, $2, $3, $4)',
     [id, text, author, why],
   );
+  await addChange(client, 'rule', id, `added "${head.title}"${why === '' ? '' : `: ${why}`}`, author);
   await bumpConfig(client, 'rules');
   return id;
 }

@@ -7,6 +7,7 @@ import { Failure, notFound } from '../http/failure.js';
 import { hashKey } from '../intake/store-records.js';
 import type { IntakeSource } from '../intake/catalogue.js';
 import { bumpConfig } from '../sql/config.js';
+import { addChange } from '../sql/changes.js';
 import { transaction } from '../store/transaction.js';
 import { UNCLAIMED } from '../syslog/queue.js';
 import { anySyslog } from './any-syslog.js';
@@ -122,6 +123,7 @@ export class Sources {
         ],
       );
       if (rowCount === 0) throw notFound(`source "${name}"`);
+      await addChange(client, 'source', name, `changed: ${Object.keys(change).join(', ')}`);
       await bumpConfig(client, 'sources');
     });
   }
@@ -141,6 +143,7 @@ export class Sources {
           'name-taken',
           `There is a source "${source.name}" already. Choose another name.`,
         );
+      await addChange(client, 'source', source.name, 'added');
       await bumpConfig(client, 'sources');
     });
     return key;
@@ -169,6 +172,7 @@ export class Sources {
         [name, hashKey(key), key.slice(-4)],
       );
       if (rowCount === 0) throw notFound(`source "${name}"`);
+      await addChange(client, 'source', name, 'given a new key; the old one stopped working');
       await bumpConfig(client, 'sources');
     });
     return key;

@@ -1,4 +1,5 @@
 import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
 
@@ -6,6 +7,22 @@ import type { Event } from '../../core/events/event.js';
 export const eventColumnsSql = columnNames
   .map((name) => (name === 'id' ? `replace(e.id::text, '-', '') AS id` : `e."${name}"`))
   .join(', ');
+
+/** Which event: its id and its time, which tells the one day to look at. */
+export interface EventPlace {
+  readonly id: string;
+  /** ISO 8601, or microseconds. */
+  readonly time: string | Instant;
+}
+
+/** $1 ids, $2 times: rows of those days alone are looked for. */
+export const EVENTS_BY_PLACE = `SELECT ${eventColumnsSql} FROM events e WHERE e.id = ANY($1::uuid[]) AND e."time" = ANY($2::timestamptz[])`;
+
+/** The values of {@link EVENTS_BY_PLACE}. */
+export const placeValues = (places: readonly EventPlace[]): [ids: string[], times: string[]] => [
+  places.map(({ id }) => id),
+  [...new Set(places.map(({ time }) => (typeof time === 'string' ? time : formatInstant(time))))],
+];
 
 /** The events of a stored batch. @param batch its id and the stretch of time its events lie in */
 export async function eventsOfBatch(

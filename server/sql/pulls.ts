@@ -13,6 +13,8 @@ export interface PullRow {
   readonly cursor_parameter: string;
   readonly token: Buffer | null;
   readonly enabled: boolean;
+  /** Whether the address may lie inside. */
+  readonly allow_private: boolean;
   readonly cursor: string | null;
   readonly etag: string | null;
   readonly fetched: number;

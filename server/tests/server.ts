@@ -8,6 +8,7 @@ import { RuleSet } from '../intake/rule-set.js';
 import { RecordStore } from '../intake/store-records.js';
 import { Notices } from '../live/notices.js';
 import { makeShared } from '../parts.js';
+import { onePool } from '../store/pools.js';
 import { putUser } from '../services/people.js';
 import { Recipes } from '../services/recipes.js';
 import { Sources } from '../services/sources.js';
@@ -34,12 +35,12 @@ export async function testServer(): Promise<TestServer> {
   await notices.start();
   const clock = { now: Date.parse('2026-11-14T12:00:00Z') * 1000 };
   const app = makeApp({
-    pool: database.pool,
+    pools: onePool(database.pool),
     notices,
     logger,
     settings: { sessionSecret: SECRET, secureCookies: false, webFolder: null },
     shared: makeShared(
-      database.pool,
+      onePool(database.pool),
       new RecordStore(database.pool, new RuleSet(), () => clock.now),
       { sessionSecret: SECRET, places: null },
       () => clock.now,

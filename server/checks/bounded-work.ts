@@ -1,0 +1,70 @@
+import { Piscina } from 'piscina';
+import { Failure } from '../http/failure.js';
+
+/** Bounds of one piece of work. */
+export interface WorkBounds {
+  readonly milliseconds: number;
+  readonly megabytes: number;
+  /** Pieces that wait for a thread; more are refused. */
+  readonly waiting: number;
+}
+
+/** Runs work in threads of its own, each piece bounded in time and memory: one that takes more ends alone. */
+export class BoundedWork<Task, Answer> {
+  private readonly threads: Piscina<Task, Answer>;
+
+  constructor(
+    file: string,
+    workerData: unknown,
+    private readonly bounds: WorkBounds,
+  ) {
+    this.threads = new Piscina({
+      filename: file,
+      workerData,
+      minThreads: 0,
+      maxThreads: 1,
+      maxQueue: bounds.waiting,
+      idleTimeout: 60_000,
+      resourceLimits: { maxOldGenerationSizeMb: bounds.megabytes },
+    });
+  }
+
+  /** @throws Failure 422 where it takes too long or too much, 429 where too much waits already */
+  async run(task: Task): Promise<Answer> {
+    const stop = new AbortController();
+    // Waiting for those before counts, too: whoever asks is answered.
+    const timer = setTimeout(() => stop.abort(), this.bounds.milliseconds);
+    try {
+      return await this.threads.run(task, { signal: stop.signal });
+    } catch (error) {
+      throw this.explain(error, stop.signal.aborted);
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
+  private explain(error: unknown, late: boolean): unknown {
+    const { code, message = '' } = error as { code?: string; message?: string };
+    if (late)
+      return new Failure(
+        422,
+        'too-costly',
+        `Reading it takes longer than ${this.bounds.milliseconds / 1000} s. Make it smaller: fewer selections, values or records.`,
+        { cause: error },
+      );
+    if (code === 'ERR_WORKER_OUT_OF_MEMORY' || /memory/i.test(message))
+      return new Failure(
+        422,
+        'too-costly',
+        `Reading it takes more than ${this.bounds.megabytes} MB. Make it smaller: fewer selections, values or records.`,
+        { cause: error },
+      );
+    if (/task queue is at limit/i.test(message))
+      return new Failure(429, 'busy', 'Much is being checked at this moment. Try again.', { retryAfter: 2 });
+    return error;
+  }
+
+  async stop(): Promise<void> {
+    await this.threads.destroy();
+  }
+}
