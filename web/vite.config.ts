@@ -4,7 +4,8 @@ import { defineConfig } from 'vite';
 
 export default defineConfig({
   root: fileURLToPath(new URL('.', import.meta.url)),
-  plugins: [react()],
+  // Texts of logs become visible on their way into every element: see web/visible.
+  plugins: [react({ jsxImportSource: '#visible' })],
   build: {
     outDir: '../dist/web',
     emptyOutDir: true,

@@ -20,6 +20,8 @@ export type RowEvent = {
 
 /** A piece of a hunt's answer, as the server sends them one a line. */
 export type HuntPiece =
+  /** It waits its turn; so many go before. */
+  | { readonly piece: 'waiting'; readonly before: number }
   | {
       readonly piece: 'columns';
       readonly columns: readonly HuntColumn[];

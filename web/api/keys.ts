@@ -5,6 +5,9 @@ export const keys = {
   alertList: (asked: string) => ['alerts', 'list', asked] as const,
   alert: (id: number) => ['alerts', 'one', id] as const,
   people: ['people'] as const,
+  everybody: ['people', 'all'] as const,
+  tokens: ['tokens'] as const,
+  changes: (kind: string, name: string) => ['changes', kind, name] as const,
   cases: ['cases'] as const,
   case: (id: number) => ['cases', id] as const,
   destinations: ['destinations'] as const,
@@ -24,6 +27,7 @@ export const keys = {
   recipe: (name: string) => ['recipes', 'one', name] as const,
   lists: ['lists'] as const,
   list: (name: string) => ['lists', 'one', name] as const,
+  huntCost: (text: string) => ['hunt-cost', text] as const,
   event: (id: string) => ['event', id] as const,
   timeline: (
     text: string,

@@ -43,6 +43,9 @@ const Lists = lazy(() =>
 const Workbench = lazy(() =>
   import('../features/sources/WorkbenchPage.js').then((module) => ({ default: module.WorkbenchPage })),
 );
+const People = lazy(() =>
+  import('../features/people/PeoplePage.js').then((module) => ({ default: module.PeoplePage })),
+);
 const Dossier = lazy(() =>
   import('../features/dossier/UserDossierPage.js').then((module) => ({ default: module.UserDossierPage })),
 );
@@ -137,6 +140,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Cases />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/people"
+                  element={
+                    <Place>
+                      <People />
                     </Place>
                   }
                 />

@@ -1,23 +1,41 @@
-import { useMutation } from '@tanstack/react-query';
-import type { JSX } from 'react';
-import { Button, Modal } from 'react-bootstrap';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent, type JSX } from 'react';
+import { Button, Form, Modal } from 'react-bootstrap';
+import { TOKEN_DAYS, type TokenList } from '../../core/wire/people.js';
 import { askJson } from '../api/client.js';
+import { keys } from '../api/keys.js';
+import { showTime } from '../ui/format.js';
+import { RemoveButton } from '../ui/RemoveButton.js';
 
-/** A personal token for curl: shown once, then only its hash is kept. */
+/** Personal tokens for curl and the like: each is shown once, then only its hash is kept. */
 export function TokenDialogue({ onHide }: { onHide: () => void }): JSX.Element {
+  const client = useQueryClient();
+  const [label, setLabel] = useState('');
+  const [days, setDays] = useState(String(TOKEN_DAYS.usual));
+  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.tokens });
+  const tokens = useQuery({ queryKey: keys.tokens, queryFn: () => askJson<TokenList>('/tokens') });
   const make = useMutation({
     mutationFn: () =>
-      askJson<{ token: string }>('/tokens', { method: 'POST', body: { label: 'made in the user menu' } }),
+      askJson<{ token: string; expires: string }>('/tokens', {
+        method: 'POST',
+        body: { label: label.trim(), days: Number(days) },
+      }),
+    onSuccess: refresh,
   });
+  const revoke = useMutation({
+    mutationFn: (id: string) => askJson(`/tokens/${id}`, { method: 'DELETE' }),
+    onSuccess: refresh,
+  });
+  const failure = make.error ?? revoke.error ?? tokens.error;
   return (
-    <Modal show onHide={onHide} aria-label="API token">
+    <Modal show onHide={onHide} aria-label="API tokens">
       <Modal.Header closeButton>
-        <Modal.Title>API token</Modal.Title>
+        <Modal.Title as="h2">API tokens</Modal.Title>
       </Modal.Header>
       <Modal.Body>
         <p className="sm pb-2">
-          With a token, curl and other programs do whatever you may do. Everything they can ask for is
-          described at /api/v1/openapi.json.
+          With a token, curl and other programs do whatever you may do, except to make tokens. Everything they
+          can ask for is described at /api/v1/openapi.json.
         </p>
         {make.data !== undefined && (
           <>
@@ -26,21 +44,72 @@ export function TokenDialogue({ onHide }: { onHide: () => void }): JSX.Element {
               className="curl-text"
               data-testid="token"
             >{`export UNDER_LAMP_TOKEN=${make.data.token}`}</pre>
+            <Button
+              size="sm"
+              variant="outline-secondary"
+              onClick={() => void navigator.clipboard.writeText(make.data.token)}
+            >
+              Copy
+            </Button>
           </>
         )}
-        {make.isError && <p role="alert">{make.error.message}</p>}
-      </Modal.Body>
-      <Modal.Footer>
-        {make.data === undefined ? (
-          <Button variant="primary" onClick={() => make.mutate()} disabled={make.isPending}>
+        <Form
+          className="d-flex gap-2 align-items-end pt-2"
+          aria-label="New token"
+          onSubmit={(event: FormEvent) => {
+            event.preventDefault();
+            make.mutate();
+          }}
+        >
+          <Form.Group controlId="token-label" className="grow">
+            <Form.Label className="sm mb-0">What it is for</Form.Label>
+            <Form.Control
+              size="sm"
+              value={label}
+              required
+              maxLength={100}
+              onChange={(event) => setLabel(event.target.value)}
+            />
+          </Form.Group>
+          <Form.Group controlId="token-days">
+            <Form.Label className="sm mb-0">Days it holds</Form.Label>
+            <Form.Control
+              size="sm"
+              type="number"
+              min={1}
+              max={TOKEN_DAYS.max}
+              value={days}
+              required
+              onChange={(event) => setDays(event.target.value)}
+            />
+          </Form.Group>
+          <Button size="sm" type="submit" variant="primary" disabled={make.isPending}>
             Make a token
           </Button>
-        ) : (
-          <Button variant="primary" onClick={() => void navigator.clipboard.writeText(make.data.token)}>
-            Copy
-          </Button>
+        </Form>
+        {tokens.data?.tokens.map(({ id, label: of, expires, lastUsed }) => (
+          <p key={id} className="row-line sm mb-0">
+            <span className="grow cut" title={of}>
+              {of}
+            </span>
+            <span className="xs soft">
+              until {showTime(expires, 'UTC', 'minute')},{' '}
+              {lastUsed === null ? 'not used yet' : `used ${showTime(lastUsed, 'UTC', 'minute')} UTC`}
+            </span>
+            <RemoveButton
+              label="Revoke"
+              what={`the token “${of}”`}
+              consequence="Whatever uses it is refused at once."
+              onRemove={() => revoke.mutate(id)}
+            />
+          </p>
+        ))}
+        {failure !== null && (
+          <p role="alert" className="problem sm pt-2 mb-0">
+            {failure.message}
+          </p>
         )}
-      </Modal.Footer>
+      </Modal.Body>
     </Modal>
   );
 }

@@ -2,15 +2,20 @@ import { CaretDown } from '@phosphor-icons/react/dist/csr/CaretDown';
 import { User } from '@phosphor-icons/react/dist/csr/User';
 import { lazy, Suspense, useState, type JSX } from 'react';
 import { Dropdown } from 'react-bootstrap';
+import { Link } from 'react-router';
 import { ask } from '../api/client.js';
 import { usePerson } from '../api/session.js';
 
+const PasswordDialogue = lazy(async () => ({
+  default: (await import('./PasswordDialogue.js')).PasswordDialogue,
+}));
 const TokenDialogue = lazy(async () => ({ default: (await import('./TokenDialogue.js')).TokenDialogue }));
 
 /** Who is signed in, and what concerns them alone. */
 export function UserMenu({ onKeys }: { onKeys: () => void }): JSX.Element {
   const person = usePerson();
   const [token, setToken] = useState(false);
+  const [password, setPassword] = useState(false);
   const signOut = (): void =>
     void ask('/session', { method: 'DELETE' }).finally(() => window.location.assign('/'));
   return (
@@ -25,12 +30,23 @@ export function UserMenu({ onKeys }: { onKeys: () => void }): JSX.Element {
           <Dropdown.Header>
             {person.name}, {person.role}
           </Dropdown.Header>
-          <Dropdown.Item onClick={() => setToken(true)}>API token</Dropdown.Item>
+          <Dropdown.Item onClick={() => setPassword(true)}>Password</Dropdown.Item>
+          <Dropdown.Item onClick={() => setToken(true)}>API tokens</Dropdown.Item>
+          {person.role === 'admin' && (
+            <Dropdown.Item as={Link} to="/people">
+              People
+            </Dropdown.Item>
+          )}
           <Dropdown.Item onClick={onKeys}>Keys</Dropdown.Item>
           <Dropdown.Divider />
           <Dropdown.Item onClick={signOut}>Sign out</Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>
+      {password && (
+        <Suspense fallback={null}>
+          <PasswordDialogue onHide={() => setPassword(false)} />
+        </Suspense>
+      )}
       {token && (
         <Suspense fallback={null}>
           <TokenDialogue onHide={() => setToken(false)} />

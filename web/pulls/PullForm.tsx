@@ -29,6 +29,7 @@ export function PullForm({
   const [cursor, setCursor] = useState(pull?.cursorParameter ?? 'cursor');
   const [token, setToken] = useState('');
   const [enabled, setEnabled] = useState(pull?.enabled ?? true);
+  const [allowPrivate, setAllowPrivate] = useState(pull?.allowPrivate ?? false);
   const save = useMutation({
     mutationFn: () =>
       ask(path, {
@@ -40,6 +41,7 @@ export function PullForm({
           next: next.trim(),
           cursorParameter: cursor.trim(),
           enabled,
+          allowPrivate,
           ...(token !== '' && { token }),
         } satisfies PullSetting,
       }),
@@ -90,6 +92,14 @@ export function PullForm({
         label="Fetch by the clock"
         checked={enabled}
         onChange={(event) => setEnabled(event.target.checked)}
+      />
+      <Form.Check
+        id="pull-inside"
+        type="switch"
+        className="sm"
+        label="The address may lie inside this network"
+        checked={allowPrivate}
+        onChange={(event) => setAllowPrivate(event.target.checked)}
       />
       <p className="xs soft">The token is kept sealed and never shown again.</p>
       <div className="d-flex gap-2">

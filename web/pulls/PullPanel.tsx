@@ -5,6 +5,7 @@ import { ask, askJson } from '../api/client.js';
 import { keys } from '../api/keys.js';
 import { usePerson } from '../api/session.js';
 import { count, roughly, showTime } from '../ui/format.js';
+import { RemoveButton } from '../ui/RemoveButton.js';
 import { Failed } from '../ui/State.js';
 import { PullForm } from './PullForm.js';
 
@@ -111,9 +112,13 @@ export function PullPanel({
             <button type="button" className="link" onClick={() => setEditing(true)}>
               Change
             </button>
-            <button type="button" className="link" onClick={() => end.mutate()}>
-              Pull no more
-            </button>
+            <RemoveButton
+              label="End"
+              what={`the pull from ${pull.address}`}
+              consequence="What it has brought stays."
+              className="link"
+              onRemove={() => end.mutate()}
+            />
           </>
         )}
       </p>

@@ -67,6 +67,7 @@ export const pull = (more: Partial<Pull> = {}): Pull => ({
   cursorParameter: 'cursor',
   hasToken: false,
   enabled: true,
+  allowPrivate: true,
   cursor: null,
   fetched: 274,
   lastRun: '2026-11-14T08:00:00Z',

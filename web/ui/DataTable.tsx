@@ -107,7 +107,7 @@ export function TableMenu<Row>({ table }: { table: Table<Row> }): JSX.Element {
         Table
       </Dropdown.Toggle>
       <Dropdown.Menu style={{ padding: '6px 0', width: 220 }}>
-        <h6 className="dropdown-header">Columns</h6>
+        <p className="dropdown-header mb-0">Columns</p>
         {table.columns
           .filter(({ names }) => names !== true)
           .map(({ id, head }) => (
@@ -122,7 +122,7 @@ export function TableMenu<Row>({ table }: { table: Table<Row> }): JSX.Element {
             />
           ))}
         <hr className="dropdown-divider" />
-        <h6 className="dropdown-header">These rows as a file</h6>
+        <p className="dropdown-header mb-0">These rows as a file</p>
         <button type="button" className="dropdown-item" onClick={() => save(table, 'csv')}>
           CSV
         </button>

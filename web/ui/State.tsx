@@ -4,7 +4,7 @@ import type { JSX, ReactNode } from 'react';
 export function Empty({ title, children }: { title: string; children?: ReactNode }): JSX.Element {
   return (
     <div className="state">
-      <h3 className="section-head">{title}</h3>
+      <p className="section-head mb-0">{title}</p>
       {children !== undefined && <p>{children}</p>}
     </div>
   );
@@ -14,7 +14,7 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
 export function Failed({ title, children }: { title: string; children?: ReactNode }): JSX.Element {
   return (
     <div className="state bad" role="alert">
-      <h3 className="section-head">{title}</h3>
+      <p className="section-head mb-0">{title}</p>
       {children !== undefined && <p>{children}</p>}
     </div>
   );
@@ -24,7 +24,7 @@ export function Failed({ title, children }: { title: string; children?: ReactNod
 export function Reading({ title, onStop }: { title: string; onStop?: () => void }): JSX.Element {
   return (
     <div className="state" role="status">
-      <h3 className="section-head">{title}</h3>
+      <p className="section-head mb-0">{title}</p>
       <div className="reading-bar unknown">
         <i />
       </div>

@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { JSX } from 'react';
-import { Button } from 'react-bootstrap';
+import { useState, type FormEvent, type JSX } from 'react';
+import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { responses } from '../../../core/rules/responses.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
 import type { UserDossier } from '../../../core/wire/dossiers.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
+import { usePerson } from '../../api/session.js';
 import { count, showTime } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
 
@@ -112,6 +113,34 @@ export function Deliveries({
   );
 }
 
+/** An administrator approves what they asked for themselves, and says why. */
+function OwnApproval({ onApprove }: { onApprove: (why: string) => void }): JSX.Element {
+  const [why, setWhy] = useState('');
+  return (
+    <Form
+      className="d-flex gap-2"
+      aria-label="Approve your own request"
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        onApprove(why.trim());
+      }}
+    >
+      <Form.Control
+        size="sm"
+        required
+        maxLength={500}
+        placeholder="why nobody else can"
+        aria-label="Why you approve it yourself"
+        value={why}
+        onChange={(event) => setWhy(event.target.value)}
+      />
+      <Button size="sm" type="submit" variant="primary">
+        Approve
+      </Button>
+    </Form>
+  );
+}
+
 /** What was asked to be done about the subject: approved here, carried out by the directory. */
 export function ResponsesPart({
   alert,
@@ -121,6 +150,7 @@ export function ResponsesPart({
   mayChange: boolean;
 }): JSX.Element | null {
   const client = useQueryClient();
+  const person = usePerson();
   const user = alert.subjectFields['user'];
   const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.alerts });
   const ask = useMutation({
@@ -129,8 +159,8 @@ export function ResponsesPart({
     onSettled: refresh,
   });
   const decide = useMutation({
-    mutationFn: ({ id, approve }: { id: number; approve: boolean }) =>
-      askJson(`/alerts/${alert.id}/responses/${id}`, { method: 'POST', body: { approve } }),
+    mutationFn: ({ id, ...body }: { id: number; approve: boolean; reason?: string }) =>
+      askJson(`/alerts/${alert.id}/responses/${id}`, { method: 'POST', body }),
     onSettled: refresh,
   });
   const failure = ask.error ?? decide.error;
@@ -140,16 +170,22 @@ export function ResponsesPart({
       <div className="sub-head ruled">
         <h3 className="section-head grow">Responses</h3>
       </div>
-      {alert.responses.map(({ id, label, subject, state, askedBy, decidedBy }) => (
+      {alert.responses.map(({ id, label, subject, state, askedBy, decidedBy, reason }) => (
         <div key={id} className={`row-line${state === 'asked' ? ' lit' : ''}`}>
           <span style={{ flex: '1 1 0' }} className="cut">
             {label} of <span className="mono">{subject}</span>, asked for by {askedBy}
           </span>
           {state === 'asked' && mayChange ? (
             <span className="d-flex gap-2 py-1">
-              <Button size="sm" variant="primary" onClick={() => decide.mutate({ id, approve: true })}>
-                Approve
-              </Button>
+              {askedBy !== person.name ? (
+                <Button size="sm" variant="primary" onClick={() => decide.mutate({ id, approve: true })}>
+                  Approve
+                </Button>
+              ) : person.role === 'admin' ? (
+                <OwnApproval onApprove={(why) => decide.mutate({ id, approve: true, reason: why })} />
+              ) : (
+                <span className="soft">somebody else approves</span>
+              )}
               <Button
                 size="sm"
                 variant="outline-secondary"
@@ -162,7 +198,7 @@ export function ResponsesPart({
             <span className={state === 'failed' ? 'problem' : ''}>
               {state === 'asked'
                 ? 'waits for approval'
-                : `${state}${decidedBy === null ? '' : `, ${decidedBy}`}`}
+                : `${state}${decidedBy === null ? '' : `, ${decidedBy}`}${reason === null ? '' : `: ${reason}`}`}
             </span>
           )}
         </div>

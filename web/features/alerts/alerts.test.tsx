@@ -212,6 +212,7 @@ describe('one alert', () => {
           askedBy: 'somebody in watch-room',
           asked: '2026-11-14T06:50:00Z',
           decidedBy: null,
+          reason: null,
           said: null,
         },
       ],

@@ -8,6 +8,7 @@ import { keys } from '../../api/keys.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
+import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Failed, Reading } from '../../ui/State.js';
 
 const AROUND_MILLISECONDS = 60_000;
@@ -140,14 +141,13 @@ export function CaseSheet({
             <span className="soft nowrap">
               {pin.who}
               {mayChange && (
-                <button
-                  type="button"
+                <RemoveButton
+                  label="Take off"
+                  what={pin.title}
+                  consequence="The case no longer shows it; what it shows stays where it is."
                   className="link ms-2"
-                  aria-label={`Take off ${pin.title}`}
-                  onClick={() => work.mutate({ method: 'DELETE', path: `/pins/${pin.id}` })}
-                >
-                  take off
-                </button>
+                  onRemove={() => work.mutate({ method: 'DELETE', path: `/pins/${pin.id}` })}
+                />
               )}
             </span>
           </div>

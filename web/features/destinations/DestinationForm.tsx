@@ -8,6 +8,7 @@ import {
 } from '../../../core/wire/deliveries.js';
 import { ApiFailure, askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
+import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Failed } from '../../ui/State.js';
 import { kindWords } from './kind-words.js';
 
@@ -163,9 +164,12 @@ export function DestinationForm({
           </button>
         )}
         {begin !== null && (
-          <button type="button" className="link sm ms-auto" onClick={() => remove.mutate()}>
-            Remove
-          </button>
+          <RemoveButton
+            what={`the destination ${known}`}
+            consequence={`Rules that name it send nothing there any more${begin !== null && begin.rules > 0 ? `: ${begin.rules} do` : ''}.`}
+            className="link sm ms-auto"
+            onRemove={() => remove.mutate()}
+          />
         )}
       </div>
       {attempt.isSuccess && (

@@ -1,3 +1,4 @@
+import { Changes } from '../../changes/Changes.js';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState, type JSX } from 'react';
 import { Button } from 'react-bootstrap';
@@ -123,6 +124,7 @@ export function DestinationsPage(): JSX.Element {
             />
           )}
         </div>
+        <Changes kind="destination" zone={beam.zone} />
         <div className="sheet-foot">
           <span>Secrets are kept sealed, and never shown again.</span>
           <span className="grow" />

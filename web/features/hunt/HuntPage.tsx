@@ -1,3 +1,4 @@
+import { useHeld } from './use-held.js';
 import { DateTime } from 'luxon';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState, type JSX } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -71,6 +72,16 @@ function alsoOpened(events: readonly RowEvent[], id: string): readonly AlsoEvent
   return [{ name: row.name ?? 'event', id: row.id, time: row.time }, ...row.also];
 }
 
+/** When the event of a row, or one that it opens besides, happened; null where no row is known to open it. */
+function timeOf(events: readonly RowEvent[], id: string): string | null {
+  for (const event of events) {
+    if (event?.id === id) return event.time;
+    const also = event?.also?.find((one) => one.id === id);
+    if (also !== undefined) return also.time;
+  }
+  return null;
+}
+
 /** The bench where steps are written and results read. */
 export function HuntPage(): JSX.Element {
   const { at: askedAt, again } = useAsked();
@@ -91,11 +102,12 @@ export function HuntPage(): JSX.Element {
   /** More rows, or shares of time, are wanted of this hunt alone. */
   const [wanted, setWanted] = useState({ of: '', rows: SCREEN_ROWS, shares: false });
   const more = wanted.of === asked ? wanted : { rows: SCREEN_ROWS, shares: false };
+  const { held, cost, release } = useHeld(asked, beam.window, blanks, beam.carried);
   const {
     run: ran,
     start,
     stop,
-  } = useHuntRun(asked, beam.window, blanks, beam.carried, more.rows, more.shares);
+  } = useHuntRun(asked, beam.window, blanks, beam.carried, more.rows, more.shares, held);
   const { followed, pause, point } = useFollow(asked, blanks, beam.carried, beam.live);
   const run = useMemo(() => (beam.live ? withLive(ran, followed) : ran), [beam.live, ran, followed]);
   const [brushed, setBrushed] = useState<{ over: string; brush: Brush } | null>(null);
@@ -115,7 +127,7 @@ export function HuntPage(): JSX.Element {
   );
   const { last: _, ...now } = question;
   const lit = { text: asked, blanks, window: beam.window, carried: beam.carried };
-  const timeline = useTimeline(lit, split ?? 'outcome', true);
+  const timeline = useTimeline(lit, split ?? 'outcome', !held);
   const bars = useMemo(() => {
     if (timeline.isPlaceholderData) return null;
     return timeline.data === undefined
@@ -161,6 +173,7 @@ export function HuntPage(): JSX.Element {
   const ask = useCallback(
     (next: string, filled?: Readonly<Record<string, string>>, begins = false) => {
       again();
+      release();
       setText(next);
       const unchanged = next === whole && filled === undefined && peek === null;
       go({
@@ -172,7 +185,7 @@ export function HuntPage(): JSX.Element {
       // The same text over the same window is asked again all the same.
       if (unchanged && beam.last === null) start();
     },
-    [again, go, whole, peek, start, beam.last],
+    [again, release, go, whole, peek, start, beam.last],
   );
   /** Writes a step where what was clicked stands: in a peek that is before the steps after it. */
   const writeStep = useCallback(
@@ -334,6 +347,7 @@ export function HuntPage(): JSX.Element {
         onColumn={(column, place, shown) => setOpened({ open: 'column', column, shown, at: place })}
         onRead={(event) => go({ readId: event.id })}
         onStop={stop}
+        held={held ? cost : null}
         onRunAgain={() => ask(text)}
         view={view}
         onView={(next) => go({ view: next === 'table' ? null : next })}
@@ -353,6 +367,7 @@ export function HuntPage(): JSX.Element {
         timeline={
           <HuntTimeline
             {...lit}
+            held={held}
             zone={beam.zone}
             brush={brush}
             onBrush={setBrush}
@@ -377,6 +392,7 @@ export function HuntPage(): JSX.Element {
             onPick={(picked, place) => setOpened({ open: 'cell', picked, at: place })}
             onClose={() => go({ readId: null })}
             also={alsoOpened(run.events, readId)}
+            time={timeOf(run.events, readId)}
             onRead={(id) => go({ readId: id })}
             onNext={readNext}
           />

@@ -27,6 +27,8 @@ interface HuntTimelineProps extends Asked {
   /** Whether the period before is drawn, too. */
   readonly before: boolean;
   readonly onBefore: (before: boolean) => void;
+  /** Not asked until somebody runs the hunt. */
+  readonly held?: boolean;
   readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
 }
 
@@ -52,8 +54,9 @@ export function useTimeline(asked: Asked, split: string, enabled: boolean) {
 export function HuntTimeline(props: HuntTimelineProps): JSX.Element {
   const { window, zone, brush, onBrush, onSplit, before, onBefore, onPick } = props;
   const split = props.split ?? 'outcome';
-  const { data, isFetching } = useTimeline(props, split, true);
-  const earlier = useTimeline({ ...props, window: shiftedBack(window) }, 'outcome', before);
+  const { held = false } = props;
+  const { data, isFetching } = useTimeline(props, split, !held);
+  const earlier = useTimeline({ ...props, window: shiftedBack(window) }, 'outcome', before && !held);
   const bars = useMemo(() => barsOf(data?.bars ?? []), [data]);
   const parts = useMemo(() => partsOf(split, bars), [split, bars]);
   const shown = data?.window ?? window;

@@ -60,6 +60,8 @@ const shownValue = (value: Json): string => (typeof value === 'string' ? value :
 
 interface ReadingPanelProps {
   readonly id: string;
+  /** When it happened, where that is known: then it is found at once. */
+  readonly time?: string | null;
   readonly zone: string;
   readonly search: string;
   readonly onStep: (action: ValueAction, picked: PickedValue) => void;
@@ -126,6 +128,7 @@ function Marked({ event, search }: { event: StoredEventWire; search: string }): 
 /** One event in full: who, did what, to what, from where, how it ended; every original field and the raw record. */
 export function ReadingPanel({
   id,
+  time = null,
   zone,
   search,
   onStep,
@@ -138,7 +141,10 @@ export function ReadingPanel({
   useKeys({ j: () => onNext(1), k: () => onNext(-1) });
   const event = useQuery({
     queryKey: keys.event(id),
-    queryFn: ({ signal }) => askJson<StoredEventWire>(`/events/${id}`, { signal }),
+    queryFn: ({ signal }) =>
+      askJson<StoredEventWire>(`/events/${id}${time === null ? '' : `?${new URLSearchParams({ time })}`}`, {
+        signal,
+      }),
     staleTime: Infinity,
   });
   return (
@@ -189,7 +195,9 @@ function EventText({
   onStep,
   onPick,
   onClose,
-}: Omit<ReadingPanelProps, 'id' | 'also' | 'onRead' | 'onNext'> & { event: StoredEventWire }): JSX.Element {
+}: Omit<ReadingPanelProps, 'id' | 'time' | 'also' | 'onRead' | 'onNext'> & {
+  event: StoredEventWire;
+}): JSX.Element {
   const [find, setFind] = useState('');
   const [making, setMaking] = useState(false);
   const [pinning, setPinning] = useState(false);
@@ -275,7 +283,7 @@ function EventText({
             </button>
           </>
         )}
-        <CurlLink path={`/events/${event.id}`} />
+        <CurlLink path={`/events/${event.id}?${new URLSearchParams({ time: String(event['time']) })}`} />
       </div>
       {pinning && (
         <PinToCase

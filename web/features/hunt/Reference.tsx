@@ -37,7 +37,7 @@ export function Reference({ onTry, onClose }: ReferenceProps): JSX.Element {
         {chapters.length === 0 && <p className="soft pt-2">Nothing in the language speaks of that.</p>}
         {chapters.map(({ title, entries }) => (
           <section key={title}>
-            <h3 className="section-head pt-3">{title}</h3>
+            <h2 className="section-head pt-3">{title}</h2>
             {entries.map((entry) => (
               <div key={entry.name} className="reference-line">
                 <code className="mono">{entry.call}</code>

@@ -5,7 +5,7 @@ import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Reading } from '../../ui/State.js';
 import type { Brush } from '../../ui/Timeline.js';
-import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { HuntColumn, HuntCost } from '../../../core/wire/hunts.js';
 import type { Question } from '../../../core/wire/paths.js';
 import type { PickedValue } from './menus/CellMenu.js';
 import { CoverageLine } from './CoverageLine.js';
@@ -19,6 +19,8 @@ import { MOST_SCREEN_ROWS, type HuntRun } from './use-hunt-run.js';
 const Pictures = lazy(async () => ({ default: (await import('./views/Pictures.js')).Pictures }));
 
 interface ResultProps {
+  /** What a hunt would read that waits for somebody to run it; null where none waits. */
+  readonly held: HuntCost | null;
   readonly run: HuntRun;
   readonly reading: string | null;
   readonly zone: string;
@@ -81,6 +83,7 @@ export function Result({
   onPick,
   onRead,
   onStop,
+  held,
   onRunAgain,
   onNarrow,
   onClearBrush,
@@ -112,7 +115,8 @@ export function Result({
           <span className="soft">
             {read != null && `· ${count(read)} events read `}
             {run.status === 'done' && `· ${(run.milliseconds / 1000).toFixed(2)} s`}
-            {run.status === 'running' && '· running'}
+            {run.status === 'running' &&
+              (run.before === 0 ? '· running' : `· waits, ${run.before} go before`)}
             {run.status === 'stopped' && '· stopped'}
           </span>
         </p>
@@ -161,8 +165,23 @@ export function Result({
           </button>
         </p>
       )}
+      {held !== null && (
+        <Empty title="This hunt came in an address">
+          It would read about {count(held.events)} events. Look at its steps first.{' '}
+          <button type="button" className="link" onClick={onRunAgain}>
+            Run it
+          </button>
+        </Empty>
+      )}
       {run.status === 'running' && run.rows.length === 0 && (
-        <Reading title="Reading events" onStop={onStop} />
+        <Reading
+          title={
+            run.before === 0
+              ? 'Reading events'
+              : `Waiting: ${run.before} ${run.before === 1 ? 'hunt goes' : 'hunts go'} before`
+          }
+          onStop={onStop}
+        />
       )}
       {run.status === 'stopped' && run.rows.length === 0 && (
         <Empty title="Stopped before the first row">Run it again, or narrow the Beam first.</Empty>

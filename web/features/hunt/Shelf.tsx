@@ -5,6 +5,7 @@ import type { NewSavedHunt, SavedHunt, SavedHuntChange } from '../../../core/wir
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
+import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Empty, Failed } from '../../ui/State.js';
 
 const HuntVersions = lazy(async () => ({ default: (await import('./HuntVersions.js')).HuntVersions }));
@@ -34,7 +35,6 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
   /** A hunt whose versions are looked at. */
   const [versions, setVersions] = useState<SavedHunt | null>(null);
   /** A hunt whose removal waits for a second press: its versions go with it. */
-  const [removing, setRemoving] = useState<number | null>(null);
   const hunts = useQuery({
     queryKey: keys.savedHunts,
     queryFn: () => askJson<{ hunts: SavedHunt[] }>('/saved-hunts'),
@@ -84,7 +84,7 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
       )}
       {byFolder(shown).map(([folder, inside]) => (
         <div key={folder}>
-          <h3 className="inset xs soft pt-2 mb-0">{folder === '' ? 'Without a folder' : folder}</h3>
+          <h2 className="inset xs soft pt-2 mb-0">{folder === '' ? 'Without a folder' : folder}</h2>
           {inside.map((hunt) => (
             <div key={hunt.id} className="row-line saved-hunt">
               <button
@@ -120,14 +120,12 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
                   >
                     {hunt.shared ? 'unshare' : 'share'}
                   </button>
-                  <button
-                    type="button"
+                  <RemoveButton
+                    label="remove"
+                    what={hunt.name}
                     className="link xs"
-                    onBlur={() => setRemoving(null)}
-                    onClick={() => (removing === hunt.id ? remove.mutate(hunt.id) : setRemoving(hunt.id))}
-                  >
-                    {removing === hunt.id ? 'remove for good' : 'remove'}
-                  </button>
+                    onRemove={() => remove.mutate(hunt.id)}
+                  />
                 </span>
               )}
             </div>

@@ -17,6 +17,7 @@ const run = (more: Partial<HuntRun> = {}): HuntRun => ({
   how: [],
   steps: [],
   complete: true,
+  before: 0,
   milliseconds: 120,
   problem: null,
   ...more,
@@ -173,6 +174,7 @@ describe('the result', () => {
       peek={more.peek === undefined ? null : { line: more.peek, onWhole: () => told.push('whole') }}
       follow={null}
       live={[]}
+      held={null}
       curl={<span />}
       view={more.view ?? null}
       onView={(view) => told.push(view)}

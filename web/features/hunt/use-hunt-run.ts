@@ -29,6 +29,8 @@ export interface HuntRun {
   readonly coverage: Coverage | null;
   readonly complete: boolean;
   readonly milliseconds: number;
+  /** So many hunts go before this one; 0 where it runs. */
+  readonly before: number;
   readonly problem: Problem | null;
 }
 
@@ -50,11 +52,14 @@ const blank: HuntRun = {
   coverage: null,
   complete: true,
   milliseconds: 0,
+  before: 0,
   problem: null,
 };
 
 function withPiece(run: HuntRun, piece: HuntPiece): HuntRun {
   switch (piece.piece) {
+    case 'waiting':
+      return { ...run, before: piece.before };
     case 'columns':
       return {
         ...blank,
@@ -88,7 +93,7 @@ function withPiece(run: HuntRun, piece: HuntPiece): HuntRun {
 function reduce(run: HuntRun, change: Change): HuntRun {
   switch (change.change) {
     case 'started':
-      return { ...run, text: change.text, status: 'running', problem: null };
+      return { ...run, text: change.text, status: 'running', before: 0, problem: null };
     case 'stopped':
       return { ...run, status: 'stopped' };
     case 'failed':
@@ -98,7 +103,10 @@ function reduce(run: HuntRun, change: Change): HuntRun {
   }
 }
 
-/** Runs a hunt whenever its text or window changes, or when asked again; leaving or running anew stops it on the server. */
+/**
+ * Runs a hunt whenever its text or window changes, or when asked again; leaving or running anew stops it on the server.
+ * @param held it is not run by itself, only when asked
+ */
 export function useHuntRun(
   text: string,
   window: { from: string; to: string },
@@ -106,6 +114,7 @@ export function useHuntRun(
   carried: readonly string[],
   limit = SCREEN_ROWS,
   shares = false,
+  held = false,
 ): { run: HuntRun; start: () => void; stop: () => void } {
   const [run, dispatch] = useReducer(reduce, blank);
   const stopping = useRef<AbortController | null>(null);
@@ -152,10 +161,10 @@ export function useHuntRun(
   }, [text, from, to, filled, besides, limit, shares]);
 
   useEffect(() => {
-    if (text.trim() === '') return undefined;
+    if (text.trim() === '' || held) return undefined;
     start();
     return () => stopping.current?.abort();
-  }, [start, text]);
+  }, [start, text, held]);
 
   const stop = useCallback(() => {
     stopping.current?.abort();

@@ -9,6 +9,8 @@ import { usePerson } from '../../api/session.js';
 import { PullPanel } from '../../pulls/PullPanel.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
+import { Changes } from '../../changes/Changes.js';
+import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { ImportRows } from './ImportRows.js';
 import { RowForm } from './RowForm.js';
@@ -166,6 +168,7 @@ export function ListSheet({
           </table>
         )}
       </div>
+      <Changes kind="list" name={list.name} zone={zone} />
       <div className="sheet-foot">
         <span>
           {found > PAGE ? `rows ${count(from + 1)} to ${count(Math.min(from + PAGE, found))} of ` : ''}
@@ -184,9 +187,12 @@ export function ListSheet({
         <span className="grow" />
         <Link to={`/hunt?${huntOf(list, search)}`}>Hunt with it</Link>
         {person.role === 'admin' && (
-          <button type="button" className="link" onClick={() => drop.mutate()}>
-            Remove the list
-          </button>
+          <RemoveButton
+            label="Remove the list"
+            what={list.name}
+            className="link"
+            onRemove={() => drop.mutate()}
+          />
         )}
         <CurlLink path={path} />
       </div>

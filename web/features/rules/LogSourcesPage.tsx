@@ -1,3 +1,4 @@
+import { Changes } from '../../changes/Changes.js';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState, type FormEvent, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -12,6 +13,7 @@ import { CurlLink } from '../../ui/Curl.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
+import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 
 const NEW: LogSourceBody = {
@@ -158,6 +160,7 @@ export function LogSourcesPage(): JSX.Element {
             rowClass={({ recipeOf }) => (recipeOf === null ? '' : 'soft')}
           />
         </div>
+        <Changes kind="log source" zone="UTC" />
         <div className="sheet-foot">
           <span>What a line leaves open, such as the product, is left to the recipe of each source.</span>
           <span className="grow" />
@@ -355,9 +358,11 @@ function EntrySheet({
               {entry === null ? 'Add the line' : 'Keep the line'}
             </Button>
             {entry !== null && (
-              <button type="button" className="link sm" onClick={() => remove.mutate()}>
-                Remove
-              </button>
+              <RemoveButton
+                what="this line"
+                consequence="Rules that are meant for it are asked of no source any more."
+                onRemove={() => remove.mutate()}
+              />
             )}
             {save.isSuccess && <span className="sm soft">Kept. Rules follow from the next record on.</span>}
           </div>

@@ -150,7 +150,7 @@ function Picture({
   const { matches, alerts, subjects, days, examples } = picture;
   return (
     <>
-      <div className="figures ruled">
+      <div className="replay-figures ruled">
         <div>
           <b className="big">{count(matches)}</b>
           <span>{matches === 1 ? 'match' : 'matches'}</span>

@@ -1,3 +1,4 @@
+import { RemoveButton } from '../../ui/RemoveButton.js';
 import type { UseMutationResult } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -142,9 +143,7 @@ export function RuleTextSheet(props: RuleTextProps): JSX.Element {
           </Button>
         )}
         {mayChange && rule !== null && rule.state !== 'on' && rule.alerts === 0 && !changed && (
-          <button type="button" className="link sm" onClick={() => remove.mutate(rule)}>
-            Remove
-          </button>
+          <RemoveButton what={`the rule ${rule.title}`} onRemove={() => remove.mutate(rule)} />
         )}
       </div>
       {mayChange && changed && rule !== null && (

@@ -1,3 +1,4 @@
+import { Changes } from '../../changes/Changes.js';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type FormEvent, type JSX } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
@@ -150,6 +151,7 @@ function Key({ source, fixed }: { source: Source; fixed: boolean }): JSX.Element
           </button>
         )}
       </div>
+      <Changes kind="source" name={source.name} zone="UTC" />
       {rotate.isError && <Failed title="The key was not rotated">{rotate.error.message}</Failed>}
       <Modal show={rotate.data !== undefined} onHide={() => rotate.reset()} aria-label="A new key">
         <Modal.Header closeButton>

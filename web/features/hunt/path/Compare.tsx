@@ -86,9 +86,9 @@ function Kind({
   const at = columns.flatMap((column, i) => (shown.has(column.name) ? [{ column, i }] : []));
   return (
     <>
-      <h3 className="section-head pt-2">
+      <h2 className="section-head pt-2">
         {title} · {count(rows.length)}
-      </h3>
+      </h2>
       <div className="table-scroll">
         <table className="plain">
           <thead>

@@ -98,7 +98,7 @@ export function PathPanel({ at, zone, onGo }: PathPanelProps): JSX.Element {
       </ol>
       {others.length > 0 && (
         <>
-          <h3 className="inset xs soft pt-2 mb-0">Earlier paths, by where they began</h3>
+          <h2 className="inset xs soft pt-2 mb-0">Earlier paths, by where they began</h2>
           {others.map((point) => (
             <div key={point.id} className="row-line saved-hunt">
               <button

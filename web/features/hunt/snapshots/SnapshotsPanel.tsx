@@ -7,6 +7,7 @@ import { askJson } from '../../../api/client.js';
 import { keys } from '../../../api/keys.js';
 import { usePerson } from '../../../api/session.js';
 import { count, showTime } from '../../../ui/format.js';
+import { RemoveButton } from '../../../ui/RemoveButton.js';
 import { Empty, Failed } from '../../../ui/State.js';
 
 interface SnapshotsPanelProps {
@@ -34,7 +35,6 @@ export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps):
     mutationFn: (body: NewSnapshot) => askJson<SnapshotSummary>('/snapshots', { method: 'POST', body }),
     onSuccess: refresh,
   });
-  const [removing, setRemoving] = useState<number | null>(null);
   const remove = useMutation({
     mutationFn: (id: number) => askJson(`/snapshots/${id}`, { method: 'DELETE' }),
     onSuccess: refresh,
@@ -84,14 +84,12 @@ export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps):
           </span>
           {one.owner === person.name && (
             <span className="own-actions">
-              <button
-                type="button"
+              <RemoveButton
+                label="remove"
+                what={one.name}
                 className="link xs"
-                onBlur={() => setRemoving(null)}
-                onClick={() => (removing === one.id ? remove.mutate(one.id) : setRemoving(one.id))}
-              >
-                {removing === one.id ? 'remove for good' : 'remove'}
-              </button>
+                onRemove={() => remove.mutate(one.id)}
+              />
             </span>
           )}
         </div>

@@ -1,0 +1,41 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState, type JSX } from 'react';
+import type { ChangeKind, ChangeList } from '../../core/wire/changes.js';
+import { askJson } from '../api/client.js';
+import { keys } from '../api/keys.js';
+import { showTime } from '../ui/format.js';
+import { Failed } from '../ui/State.js';
+
+/** Who changed something, and when; fetched once somebody opens it. */
+export function Changes({
+  kind,
+  name,
+  zone,
+}: {
+  kind: ChangeKind;
+  /** The id of a rule, the name of anything else; all of the kind where it is left out. */
+  name?: string;
+  zone: string;
+}): JSX.Element {
+  const [open, setOpen] = useState(false);
+  const found = useQuery({
+    queryKey: keys.changes(kind, name ?? ''),
+    queryFn: () =>
+      askJson<ChangeList>(`/changes?${new URLSearchParams({ kind, ...(name !== undefined && { name }) })}`),
+    enabled: open,
+  });
+  return (
+    <details className="changes inset sm" onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary>Who changed what</summary>
+      {found.isError && <Failed title="The changes cannot be shown">{found.error.message}</Failed>}
+      {found.data?.changes.length === 0 && <p className="soft">Nothing was changed yet.</p>}
+      {found.data?.changes.map(({ at, who, name: of, what }, i) => (
+        <p key={i} className="mb-1">
+          <span className="mono xs">{showTime(at, zone, 'minute')}</span> <span className="mono">{who}</span>
+          {name === undefined && kind !== 'rule' && <span className="mono"> · {of}</span>}
+          <span className="soft anywhere"> {what}</span>
+        </p>
+      ))}
+    </details>
+  );
+}

@@ -1,0 +1,55 @@
+import { useId, useState, type JSX } from 'react';
+import { Button, Modal } from 'react-bootstrap';
+
+/** Removes something, after asking once. */
+export function RemoveButton({
+  label = 'Remove',
+  what,
+  consequence,
+  onRemove,
+  className = 'link sm',
+  disabled = false,
+}: {
+  label?: string;
+  /** What goes, as it is called: "the rule Many failures". */
+  what: string;
+  /** What that means for others; nothing where it means nothing. */
+  consequence?: string;
+  onRemove: () => void;
+  className?: string;
+  disabled?: boolean;
+}): JSX.Element {
+  const [asking, setAsking] = useState(false);
+  const titleId = useId();
+  return (
+    <>
+      <button type="button" className={className} disabled={disabled} onClick={() => setAsking(true)}>
+        {label}
+      </button>
+      <Modal show={asking} onHide={() => setAsking(false)} aria-labelledby={titleId} centered>
+        <Modal.Header closeButton>
+          <Modal.Title as="h2" id={titleId} className="anywhere">
+            {label} {what}?
+          </Modal.Title>
+        </Modal.Header>
+        <Modal.Body>
+          <p className="sm mb-0">{consequence ?? 'It cannot be brought back.'}</p>
+        </Modal.Body>
+        <Modal.Footer>
+          <Button variant="outline-secondary" autoFocus onClick={() => setAsking(false)}>
+            Keep it
+          </Button>
+          <Button
+            variant="primary"
+            onClick={() => {
+              setAsking(false);
+              onRemove();
+            }}
+          >
+            {label}
+          </Button>
+        </Modal.Footer>
+      </Modal>
+    </>
+  );
+}
