@@ -68,7 +68,7 @@ module.exports = {
     {
       name: 'features-below-app',
       severity: 'error',
-      from: { path: '^web/(features|ui|api|beam|pulls)/' },
+      from: { path: '^web/(features|ui|api|beam|pulls|changes)/' },
       to: { path: '^web/app/' },
     },
     {
@@ -77,7 +77,7 @@ module.exports = {
       comment:
         'The look knows neither features nor the API, and of the core only how rows are written to files.',
       from: { path: '^web/ui/' },
-      to: { path: '^(web/(features|api|beam|pulls)/|core/(?!output/))' },
+      to: { path: '^(web/(features|api|beam|pulls|changes|cases)/|core/(?!output/))' },
     },
     {
       name: 'cli-imports',

@@ -1,3 +1,4 @@
+import { visibleJson, visibleText } from '../core/text/visible.js';
 import { readFileSync } from 'node:fs';
 import type { Instant } from '../core/base/instant.js';
 import type { Event } from '../core/events/event.js';
@@ -19,7 +20,7 @@ const ROWS_A_WRITE = 1000;
 export async function hunt(words: readonly string[]): Promise<number> {
   const asked = readHuntArguments(words);
   const text = asked.text ?? readText(asked.file ?? '/dev/stdin', asked.file ?? 'standard input');
-  const lists = asked.lists.map(({ name, file }) => readListFile(name, file));
+  const lists = asked.lists.map(({ name, file }) => readListFile(name, file, asked.now ?? Date.now() * 1000));
   const { events, notes } = readEventsFile(asked.events);
   const window = windowOf(events, asked.from, asked.to);
   try {
@@ -69,20 +70,23 @@ function windowOf(events: readonly Event[], from: Instant | undefined, to: Insta
   return { from: from ?? Math.min(first, to ?? first), to: to ?? Math.max(last + 1, (from ?? last) + 1) };
 }
 
+const forOutput = (text: string): string => (process.stdout.isTTY ? visibleText(text) : text);
+
 function* spell(result: HuntResult, format: Format, notes: readonly string[]): Generator<string> {
   const { columns, rows } = result;
   switch (format) {
     case 'jsonl':
-      for (const row of rows) yield `${JSON.stringify(jsonRow(columns, row))}\n`;
+      for (const row of rows) yield `${visibleJson(JSON.stringify(jsonRow(columns, row)))}\n`;
       return;
     case 'csv':
-      yield `${csvHead(columns)}\r\n`;
-      for (const row of rows) yield `${csvRow(columns, row)}\r\n`;
+      // A file keeps what it is; a terminal is not steered by it.
+      yield `${forOutput(csvHead(columns))}\r\n`;
+      for (const row of rows) yield `${forOutput(csvRow(columns, row))}\r\n`;
       return;
     case 'json':
       yield `{"columns":${JSON.stringify(columns.map((column) => column.name))},"rows":[`;
       for (const [i, row] of rows.entries())
-        yield (i === 0 ? '' : ',') + JSON.stringify(jsonCells(columns, row));
+        yield (i === 0 ? '' : ',') + visibleJson(JSON.stringify(jsonCells(columns, row)));
       yield `],"notes":${JSON.stringify(notes)}}\n`;
       return;
   }

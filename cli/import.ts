@@ -208,9 +208,17 @@ export async function importFiles(words: readonly string[]): Promise<number> {
     let earlier = new Map<number, number>();
     const flush = async (): Promise<void> => {
       const [piece, copies] = [held, earlier];
-      [held, signs, earlier] = [[], 0, new Map()];
+      held = [];
+      signs = 0;
+      earlier = new Map();
       // Elements of an array may span lines, so they go as an array again.
-      await send(asked, piece, copies, format === 'json' && piece.some((record) => record.includes('\n')), total);
+      await send(
+        asked,
+        piece,
+        copies,
+        format === 'json' && piece.some((record) => record.includes('\n')),
+        total,
+      );
       tell(read, total.records);
     };
     const take = async (records: readonly string[]): Promise<void> => {

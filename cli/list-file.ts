@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { parseInstant, type Instant } from '../core/base/instant.js';
 import { isJsonObject, type Json } from '../core/base/json.js';
 import { EXPIRES } from '../core/lists/import.js';
 import { listFinder } from '../core/lists/list-match.js';
@@ -15,8 +16,15 @@ export interface FileList {
 const isMatch = (value: unknown): value is ListMatch =>
   value === 'exact' || value === 'network' || value === 'wildcard';
 
-/** Reads a list: `{"match":"exact|network|wildcard","key":COLUMN,"rows":[{…}]}`. @throws UsageError */
-export function readListFile(name: string, file: string): FileList {
+/** True for a row that still holds. */
+function isHeld(row: Json, now: Instant): boolean {
+  const until = isJsonObject(row) ? row[EXPIRES] : undefined;
+  const end = typeof until === 'string' ? parseInstant(until.trim()) : null;
+  return end === null || end > now;
+}
+
+/** Reads a list: `{"match":"exact|network|wildcard","key":COLUMN,"rows":[{…}]}`; rows whose `expires` lies before now are left out. @throws UsageError */
+export function readListFile(name: string, file: string, now: Instant): FileList {
   let document: Json;
   try {
     document = JSON.parse(readFileSync(file, 'utf8')) as Json;
@@ -27,7 +35,8 @@ export function readListFile(name: string, file: string): FileList {
   }
   const key = isJsonObject(document) ? document['key'] : undefined;
   const match = isJsonObject(document) ? (document['match'] ?? 'exact') : undefined;
-  const rows = isJsonObject(document) ? document['rows'] : undefined;
+  const written = isJsonObject(document) ? document['rows'] : undefined;
+  const rows = Array.isArray(written) ? written.filter((row: Json) => isHeld(row, now)) : undefined;
   if (!isMatch(match) || typeof key !== 'string' || !Array.isArray(rows)) {
     throw new UsageError(
       `--list ${name}: ${file} must hold {"match":"exact|network|wildcard","key":COLUMN,"rows":[…]}.`,

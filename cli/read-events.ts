@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
-import type { Json } from '../core/base/json.js';
 import type { Event } from '../core/events/event.js';
+import { parseJson } from '../core/formats/json.js';
 import { readEvent } from '../core/events/read-event.js';
 
 export interface EventsFile {
@@ -24,7 +24,7 @@ export function readEventsFile(path: string): EventsFile {
     if (line.trim() === '') return;
     let reason: string;
     try {
-      const reading = readEvent(JSON.parse(line) as Json, `line-${String(i + 1).padStart(9, '0')}`);
+      const reading = readEvent(parseJson(line), `line-${String(i + 1).padStart(9, '0')}`);
       if (reading.event !== null) {
         events.push(reading.event);
         return;

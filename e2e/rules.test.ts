@@ -51,7 +51,7 @@ test('from a hunt to a rule, its replay, on, a live event, and an alert', async 
   await pressReady(/^Replay/);
   await sees(page, 'Who sets it off most');
   expect(
-    await page.$eval('.figures .big', (figure) => Number(figure.textContent?.replaceAll(',', ''))),
+    await page.$eval('.replay-figures .big', (figure) => Number(figure.textContent?.replaceAll(',', ''))),
   ).toBeGreaterThan(100);
   await pressReady(/^Keep as version 1 and switch on/);
   await sees(page, 'Version 1 · on');

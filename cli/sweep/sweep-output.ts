@@ -1,3 +1,4 @@
+import { visibleJson, visibleText } from '../../core/text/visible.js';
 import { createWriteStream, type WriteStream } from 'node:fs';
 import { join } from 'node:path';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
@@ -19,10 +20,6 @@ const SHORT = 100;
 const MOST_HELD = 256;
 
 const timeText = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
-
-/** Control signs of a log would move the cursor or colour the terminal; they are shown as what they are. */
-const forTerminal = (text: string): string =>
-  text.replace(/\p{Cc}/gu, (sign) => `\\x${sign.charCodeAt(0).toString(16).padStart(2, '0')}`);
 
 /** A rule's title as the name of a file. */
 const fileNameOf = (rule: Rule, position: number): string =>
@@ -92,7 +89,7 @@ export class SweepOutput {
   private write(rule: Rule, json: () => string, cells: readonly string[]): void {
     switch (this.asked.format) {
       case 'jsonl':
-        this.held.push(json());
+        this.held.push(visibleJson(json()));
         break;
       case 'csv':
         this.held.push(`${csvLine(cells)}\r\n`);
@@ -124,7 +121,7 @@ export class SweepOutput {
   ]: readonly string[]): string {
     const shown = group === '' ? event : `${group} ${event}`;
     const short = this.asked.full || shown.length <= SHORT ? shown : `${shown.slice(0, SHORT - 1)}…`;
-    return `${forTerminal(`${level.padEnd(13)} ${time.padEnd(24)} ${title}  ${file}:${line}  ${short}`)}\n`;
+    return `${visibleText(`${level.padEnd(13)} ${time.padEnd(24)} ${title}  ${file}:${line}  ${short}`)}\n`;
   }
 
   /** Writes what is held; waits where whoever reads is slow. */

@@ -122,6 +122,19 @@ async function sweepFiles(
   return hits;
 }
 
+/** How many detection rules are asked of no record, for the log source they name. */
+function skippedBy({ logsource, recipe }: SweepPlan, rules: readonly Rule[]): number {
+  if (logsource === 'any') return 0;
+  const known = logsource ?? (recipe === null ? {} : ((JSON.parse(recipe) as Recipe).logsource ?? {}));
+  return rules.filter(
+    (rule) =>
+      rule.type === 'detection' &&
+      (['category', 'product', 'service'] as const).some(
+        (part) => rule.logsource[part] !== undefined && rule.logsource[part] !== known[part]?.toLowerCase(),
+      ),
+  ).length;
+}
+
 /** Says on standard error, and in the summary, what was swept. */
 function tell(
   asked: SweepArguments,
@@ -142,11 +155,16 @@ function tell(
   say(
     `matches: ${levels.length === 0 ? 'none' : levels.map(([level, n]) => `${level} ${count(n)}`).join(', ')}`,
   );
-  if (plan.logsource === undefined && plan.recipe === null && asked.rules.length > 0)
-    say('Nothing says what the records are, so only rules without a log source were asked. See --logsource.');
+  const skipped = skippedBy(plan, rules);
+  if (skipped > 0)
+    say(
+      plan.logsource === undefined && plan.recipe === null
+        ? `${count(skipped)} rules were skipped: nothing says what the records are, and these rules name a log source. Say --logsource category=…,product=… or --logsource any, or give the --recipe.`
+        : `${count(skipped)} rules were skipped: they name another log source.`,
+    );
   if (asked.summary !== undefined)
     writeFileSync(
       asked.summary,
-      `${JSON.stringify({ files, records, unreadable, rules: { loaded: rules.length, refused }, matches }, null, 2)}\n`,
+      `${JSON.stringify({ files, records, unreadable, rules: { loaded: rules.length, skipped, refused }, matches }, null, 2)}\n`,
     );
 }
