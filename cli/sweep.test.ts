@@ -126,7 +126,11 @@ it('a refused rule is told, the others go on, and the exit code says so', async 
     files: 1,
     records: 6,
     unreadable: 1,
-    rules: { loaded: 3, refused: [expect.objectContaining({ file: broken, rule: 'Broken', line: 2 })] },
+    rules: {
+      loaded: 3,
+      refused: [expect.objectContaining({ file: broken, rule: 'Broken', line: 2 })],
+      skipped: 0,
+    },
     matches: { informational: 0, low: 0, medium: 1, high: 1, critical: 0 },
   });
 });

@@ -179,7 +179,7 @@ export function makeApp(parts: AppParts): Express {
     session({
       name: 'lamp.sid',
       secret: settings.sessionSecret,
-      store: new PgStore({ pool: pools.health, tableName: 'sessions', pruneSessionInterval: 900 }),
+      store: new PgStore({ pool: pools.health, tableName: 'sessions', pruneSessionInterval: false }),
       resave: false,
       saveUninitialized: false,
       cookie: {

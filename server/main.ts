@@ -23,6 +23,7 @@ import { Sources } from './services/sources.js';
 import { endPools, makePools } from './store/pools.js';
 import { SyslogListener } from './syslog/listener.js';
 import { SyslogQueue } from './syslog/queue.js';
+import { forgetSessions } from './sql/people.js';
 
 /** Requests under way may take so long to end when the server is asked to stop. */
 const GRACE_MILLISECONDS = 10_000;
@@ -100,6 +101,7 @@ async function main(): Promise<void> {
     new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pools.jobs, stop), logger),
     new Repeating('summing up counts', 900_000, (stop) => compactCounts(pools.jobs, stop), logger),
     new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pools.jobs, now()), logger),
+    new Repeating('forgetting ended sessions', 900_000, () => forgetSessions(pools.jobs), logger),
     new Repeating('forgetting old matches', 3_600_000, () => forgetMatches(pools.jobs, now()), logger),
     new Repeating('emptying the outbox', 500, () => outbox.round(), logger),
     new Repeating('running hunts', 5000, (stop) => runDueHunts(pools.jobs, now, stop), logger),

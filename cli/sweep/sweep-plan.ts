@@ -11,7 +11,7 @@ import { severities, type Severity } from '../../core/events/kinds.js';
 import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js';
 import type { LogSource, Predicate, Rule } from '../../core/sigma/predicate.js';
 import { plainSettings } from '../../core/sigma/settings.js';
-import { sigmaPattern } from '../../core/sigma/text-pattern.js';
+import { escapePattern, sigmaPattern } from '../../core/sigma/text-pattern.js';
 import { parseRegex } from '../../core/text/regex-syntax.js';
 import type { FormatName } from '../../core/wire/format-names.js';
 import type { Search } from './sweep-arguments.js';
@@ -55,7 +55,7 @@ const TIME_FIELDS = ['time', 'timestamp', '@timestamp', 'ts'] as const;
 function predicateOf({ how, what }: Search): Predicate {
   switch (how) {
     case 'find': {
-      const literal = what.toLowerCase().replace(/[*?]|\\(?=[*?\\])/g, '\\$&');
+      const literal = escapePattern(what.toLowerCase());
       return {
         op: 'keyword',
         record: true,

@@ -203,7 +203,8 @@ function refuseWhatRests(
     for (const [i, rule] of read.entries()) {
       const one = opened[i];
       if (rule === null || rule.type === 'detection' || rule.type === 'hunt' || one === undefined) continue;
-      const counted = rule.type === 'filter' ? rule.refers.find((at) => read[at]?.type === 'correlation') : undefined;
+      const counted =
+        rule.type === 'filter' ? rule.refers.find((at) => read[at]?.type === 'correlation') : undefined;
       if (counted !== undefined) {
         const of = opened[counted]?.document;
         read[i] = refuse(

@@ -20,7 +20,10 @@ it('nothing that is shown misleads, and JSON reads back the same', () => {
   fc.assert(
     fc.property(text, (value) => {
       const whole = value.toWellFormed();
-      const shown = visibleText(whole).replace(/\p{Extended_Pictographic}\u{fe0f}?(?:\u{200d}\p{Extended_Pictographic}\u{fe0f}?)*/gu, '');
+      const shown = visibleText(whole).replace(
+        /\p{Extended_Pictographic}\u{fe0f}?(?:\u{200d}\p{Extended_Pictographic}\u{fe0f}?)*/gu,
+        '',
+      );
       expect(isMisleading(shown)).toBe(false);
       const json = visibleJson(JSON.stringify({ [whole]: [whole] }));
       expect(isMisleading(json)).toBe(false);

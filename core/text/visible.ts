@@ -8,7 +8,8 @@ const MISLEADING =
   /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u00ad\u034f\u061c\u115f\u1160\u17b4\u17b5\u180b-\u180f\u200b-\u200f\u2028-\u202e\u2060-\u206f\u3164\ufe00-\ufe0f\ufeff\uffa0\ufff0-\ufffb\u{1bca0}-\u{1bca3}\u{1d173}-\u{1d17a}\u{e0000}-\u{e0fff}]/gu;
 
 /** A joiner or a form of an emoji stands within what is drawn as one; it misleads nobody there. */
-const WITHIN_EMOJI = /(?<=\p{Extended_Pictographic}\u{fe0f}?)(?:\u{fe0f}|\u{200d}(?=\p{Extended_Pictographic}))/gu;
+const WITHIN_EMOJI =
+  /(?<=\p{Extended_Pictographic}\u{fe0f}?)(?:\u{fe0f}|\u{200d}(?=\p{Extended_Pictographic}))/gu;
 
 const mark = (character: string): string =>
   `⟨U+${(character.codePointAt(0) ?? 0).toString(16).toUpperCase().padStart(4, '0')}⟩`;
@@ -32,5 +33,8 @@ export function visibleText(text: string): string {
  */
 export const visibleJson = (json: string): string =>
   json.replace(MISLEADING, (character) =>
-    Array.from({ length: character.length }, (_, i) => `\\u${character.charCodeAt(i).toString(16).padStart(4, '0')}`).join(''),
+    Array.from(
+      { length: character.length },
+      (_, i) => `\\u${character.charCodeAt(i).toString(16).padStart(4, '0')}`,
+    ).join(''),
   );

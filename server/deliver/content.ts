@@ -75,9 +75,7 @@ export function contentOf(action: RuleAction, told: Told, base: string): Content
   const values = valuesOf(told, base);
   const fill = (template: string): string => fillTemplate(template, values);
   const named = (names: readonly string[], spell = plainValue) =>
-    names
-      .map((name) => ({ name, value: spell(fieldOf(told, name)) }))
-      .filter(({ value }) => value !== '');
+    names.map((name) => ({ name, value: spell(fieldOf(told, name)) })).filter(({ value }) => value !== '');
   switch (action.do) {
     case 'chat':
       return {

@@ -36,6 +36,8 @@ let programs: string;
 
 beforeEach(async () => {
   server = await testServer();
+  // Only of what happens now something is sent.
+  server.clock.now = Date.now() * 1000;
   analyst = await new Caller(server).signIn('analyst');
   admin = await new Caller(server).signIn('admin');
   got = [];
@@ -268,7 +270,7 @@ it('hostile log text stays text: one line, no signs that steer, nothing filled i
   );
   await deliverAll();
   expect((await log())[0]).toMatchObject({ state: 'sent', said: 'mailed to desk@skerry-line.example' });
-  expect(mails[0]).toContain('Subject: About x  bcc: all@evil.example {title}');
+  expect(mails[0]).toContain('Subject: About x bcc: all@evil.example {title}');
   expect(mails[0]).not.toMatch(/^bcc:/im);
   expect(mails[0]).toMatch(/^Message-ID: <[0-9a-f-]{36}@under-lamp>/im);
   await new Promise((closed) => smtp.close(() => closed(null)));

@@ -126,9 +126,11 @@ it('a response is asked for and refused; an unknown one, or one that nobody can 
   expect((await ask('shout')).json.code).toBe('unknown-response');
   await ask('revoke-sessions');
   const [response] = (await one(teo)).responses;
-  const decide = (approve: boolean) =>
-    analyst.call('POST', `/alerts/${teo}/responses/${response.id}`, { approve });
-  expect((await decide(true)).json.code).toBe('no-directory');
+  const decide = (approve: boolean, who = analyst, reason?: string) =>
+    who.call('POST', `/alerts/${teo}/responses/${response.id}`, { approve, ...(reason && { reason }) });
+  expect((await decide(true)).json.code).toBe('own-request');
+  const admin = await new Caller(server).signIn('admin');
+  expect((await decide(true, admin)).json.code).toBe('no-directory');
   expect((await decide(false)).status).toBe(200);
   expect((await one(teo)).responses[0]).toMatchObject({ state: 'refused', decidedBy: 'analyst' });
 });

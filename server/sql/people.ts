@@ -44,6 +44,10 @@ export async function endAccess(
   ]);
 }
 
+/** Takes out sessions that have ended by themselves. */
+export const forgetSessions = (pool: Pool): Promise<unknown> =>
+  pool.query('DELETE FROM sessions WHERE expire < now()');
+
 /** Administrators who can sign in, besides one. */
 export async function otherAdmins(client: PoolClient, name: string): Promise<number> {
   const { rows } = await client.query<{ n: number }>(

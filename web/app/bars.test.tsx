@@ -1,5 +1,5 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
-import { fakeApi, refuse, show } from '../tests/page.js';
+import { fakeApi, refuse, removeAsked, show } from '../tests/page.js';
 import { BeamBar } from './BeamBar.js';
 import { KeysHelp } from './KeysHelp.js';
 import { UserMenu } from './UserMenu.js';
@@ -57,22 +57,42 @@ describe('the Beam', () => {
 });
 
 describe('the user menu', () => {
+  const kept = {
+    id: 't1',
+    label: 'nightly',
+    created: '2026-11-14T12:00:00Z',
+    expires: '2027-02-12T12:00:00Z',
+    lastUsed: null,
+  };
   const openToken = async (): Promise<void> => {
     fireEvent.click(screen.getByRole('button', { name: /The analyst/ }));
-    fireEvent.click(screen.getByText('API token'));
-    fireEvent.click(await screen.findByRole('button', { name: 'Make a token' }));
+    fireEvent.click(screen.getByText('API tokens'));
+    fireEvent.change(await screen.findByLabelText('What it is for'), { target: { value: 'curl' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Make a token' }));
   };
 
   it('makes a token, which is shown once', async () => {
-    fakeApi({ 'POST /tokens': { token: 'lamp_secret' } });
+    const api = fakeApi({ 'GET /tokens': { tokens: [kept] }, 'POST /tokens': { token: 'lamp_secret' } });
     show(<UserMenu onKeys={() => undefined} />, { role: 'analyst' });
     await openToken();
     expect((await screen.findByTestId('token')).textContent).toBe('export UNDER_LAMP_TOKEN=lamp_secret');
-    expect(screen.queryByRole('button', { name: 'Make a token' })).toBeNull();
+    expect(api.changes()[0]?.body).toEqual({ label: 'curl', days: 90 });
+  });
+
+  it('revokes a token after asking', async () => {
+    const api = fakeApi({ 'GET /tokens': { tokens: [kept] }, 'DELETE /tokens/t1': {} });
+    show(<UserMenu onKeys={() => undefined} />, { role: 'analyst' });
+    fireEvent.click(screen.getByRole('button', { name: /The analyst/ }));
+    fireEvent.click(screen.getByText('API tokens'));
+    await screen.findByText('until 12 Feb 12:00, not used yet');
+    removeAsked('Revoke the token “nightly”', () => expect(api.changes()).toEqual([]));
+    await waitFor(() =>
+      expect(api.changes().map(({ method, path }) => [method, path])).toEqual([['DELETE', '/tokens/t1']]),
+    );
   });
 
   it('tells why none was made', async () => {
-    fakeApi({ 'POST /tokens': refuse(403, 'Tokens are switched off.') });
+    fakeApi({ 'GET /tokens': { tokens: [] }, 'POST /tokens': refuse(403, 'Tokens are switched off.') });
     show(<UserMenu onKeys={() => undefined} />, { role: 'analyst' });
     await openToken();
     await waitFor(() => expect(screen.getByRole('alert').textContent).toBe('Tokens are switched off.'));

@@ -32,7 +32,7 @@ it.each([
   ['user', "o'hara: x", "o'hara: x"],
   ['message', 'two\nlines\tand', 'two\nlines\tand'],
   ['message', 'a * and a ?', 'a \\* and a \\?'],
-  ['command_line', 'C:\\tools\\*.exe', 'C:\\tools\\\\\\*.exe'],
+  ['command_line', 'C:\\tools\\*.exe', 'C:\\\\tools\\\\\\*.exe'],
   ['original "odd" name', 'x', 'x'],
   ['records', 184_000, 184_000],
 ])('%s %j is looked for as it stands', (name, value, written) => {

@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { pull } from '../tests/examples.js';
-import { fakeApi, refuse, show } from '../tests/page.js';
+import { fakeApi, refuse, removeAsked, show } from '../tests/page.js';
 import { PullPanel } from './PullPanel.js';
 
 const path = '/pulls/list/people';
@@ -64,7 +64,7 @@ describe('how a pull goes', () => {
     show(panel());
     await screen.findByTestId('pull');
     api.answer(`GET ${path}`, { pull: null });
-    press('Pull no more');
+    removeAsked(/^End the pull/);
     await screen.findByRole('button', { name: 'Pull its rows from an address' });
   });
 });
@@ -92,6 +92,7 @@ describe('setting one up', () => {
       next: 'next',
       cursorParameter: 'cursor',
       enabled: true,
+      allowPrivate: false,
     });
   });
 

@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { render, type RenderResult } from '@testing-library/react';
+import { fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
 import type { JSX } from 'react';
 import { MemoryRouter, Route, Routes, useLocation } from 'react-router';
 import type { Role } from '../../core/wire/people.js';
@@ -118,6 +118,18 @@ export function show(
       </SessionContext>
     </QueryClientProvider>,
   );
+}
+
+/**
+ * Removes something as a person does: asks for it, and says so again when asked.
+ * @param name what the button is called
+ * @param meanwhile looks at how things stand while it asks
+ */
+export function removeAsked(name: string | RegExp, meanwhile: () => void = () => undefined): void {
+  fireEvent.click(screen.getByRole('button', { name }));
+  meanwhile();
+  const buttons = within(screen.getAllByRole('dialog').at(-1) ?? document.body).getAllByRole('button');
+  fireEvent.click(buttons.at(-1) ?? document.body);
 }
 
 /** A file as a field for files gives it; jsdom's cannot be read. */

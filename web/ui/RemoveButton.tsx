@@ -23,7 +23,13 @@ export function RemoveButton({
   const titleId = useId();
   return (
     <>
-      <button type="button" className={className} disabled={disabled} onClick={() => setAsking(true)}>
+      <button
+        type="button"
+        className={className}
+        disabled={disabled}
+        aria-label={`${label} ${what}`}
+        onClick={() => setAsking(true)}
+      >
         {label}
       </button>
       <Modal show={asking} onHide={() => setAsking(false)} aria-labelledby={titleId} centered>

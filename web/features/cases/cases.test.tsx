@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import type { CaseDetail } from '../../../core/wire/cases.js';
 import { PinToCase } from '../../cases/PinToCase.js';
-import { fakeApi, refuse, show } from '../../tests/page.js';
+import { fakeApi, refuse, removeAsked, show } from '../../tests/page.js';
 import { CasesPage } from './CasesPage.js';
 
 const one: CaseDetail = {
@@ -60,7 +60,7 @@ it('a note is written, a pin taken off, the case closed', async () => {
   show(<CasesPage />, page);
   fireEvent.change(await screen.findByLabelText('A note'), { target: { value: 'it was he' } });
   fireEvent.click(screen.getByRole('button', { name: 'Write it down' }));
-  fireEvent.click(screen.getByRole('button', { name: 'Take off from all' }));
+  removeAsked('Take off from all');
   fireEvent.click(screen.getByRole('button', { name: 'Close the case' }));
   expect(await screen.findByRole('button', { name: 'Open it again' })).toBeTruthy();
   expect(api.changes().map(({ method, path, body }) => [method, path, body])).toEqual([

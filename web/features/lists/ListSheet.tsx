@@ -187,12 +187,7 @@ export function ListSheet({
         <span className="grow" />
         <Link to={`/hunt?${huntOf(list, search)}`}>Hunt with it</Link>
         {person.role === 'admin' && (
-          <RemoveButton
-            label="Remove the list"
-            what={list.name}
-            className="link"
-            onRemove={() => drop.mutate()}
-          />
+          <RemoveButton label="Remove" what="the list" className="link" onRemove={() => drop.mutate()} />
         )}
         <CurlLink path={path} />
       </div>

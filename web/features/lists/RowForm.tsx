@@ -4,6 +4,7 @@ import { Button, Form } from 'react-bootstrap';
 import type { ListPage, ListSummary } from '../../../core/wire/lists.js';
 import { ask } from '../../api/client.js';
 import { Failed } from '../../ui/State.js';
+import { RemoveButton } from '../../ui/RemoveButton.js';
 
 const textOf = (value: unknown): string =>
   value === null || value === undefined ? '' : typeof value === 'string' ? value : JSON.stringify(value);
@@ -97,15 +98,13 @@ export function RowForm({
           Leave it
         </Button>
         {row !== null && (
-          <Button
-            size="sm"
-            variant="outline-secondary"
-            className="ms-auto"
+          <RemoveButton
+            label="Remove"
+            what="the row"
+            className="btn btn-sm btn-outline-secondary ms-auto"
             disabled={remove.isPending}
-            onClick={() => remove.mutate()}
-          >
-            Remove the row
-          </Button>
+            onRemove={() => remove.mutate()}
+          />
         )}
       </div>
     </form>

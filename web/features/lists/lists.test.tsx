@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { list, listPage } from '../../tests/examples.js';
-import { fakeApi, refuse, show, textFile } from '../../tests/page.js';
+import { fakeApi, refuse, removeAsked, show, textFile } from '../../tests/page.js';
 import { ImportRows } from './ImportRows.js';
 import { ListsPage } from './ListsPage.js';
 import { RowForm } from './RowForm.js';
@@ -49,7 +49,7 @@ describe('a row', () => {
     press('Save');
     await screen.findByText('Row 1 has no "login".');
     api.answer(`PATCH ${rowsPath}`, {});
-    press('Remove the row');
+    removeAsked('Remove the row');
     await waitFor(() => expect(api.changes().at(-1)?.body).toEqual({ remove: [7] }));
   });
 });
@@ -162,7 +162,7 @@ describe('the page', () => {
     fireEvent.click(await screen.findByRole('link', { name: 'networks' }));
     expect(screen.getByTestId('address').textContent).toBe('/lists/networks');
     await screen.findByText('No rows yet');
-    press('Remove the list');
+    removeAsked('Remove the list');
     await screen.findByText('"networks" is used by the recipe "x".');
   });
 
