@@ -1,7 +1,7 @@
 import { lookup, type LookupAddress, type LookupAllOptions } from 'node:dns';
 import { lookup as lookupSoon } from 'node:dns/promises';
 import { networkInterfaces } from 'node:os';
-import { BlockList, isIP, isIPv6, type LookupFunction } from 'node:net';
+import { BlockList, isIP, type LookupFunction } from 'node:net';
 import { DeliveryFailure } from './delivery-failure.js';
 
 /** Addresses that lie inside, or are nobody's (RFC 6890). */
@@ -19,6 +19,9 @@ for (const [net, bits] of [
   inside.addSubnet(net, bits, 'ipv4');
 for (const [net, bits] of [
   ['::', 127],
+  // Addresses of IPv4 that a gateway would reach.
+  ['64:ff9b::', 96],
+  ['2002::', 16],
   ['fc00::', 7],
   ['fe80::', 10],
   ['ff00::', 8],
@@ -26,19 +29,19 @@ for (const [net, bits] of [
   inside.addSubnet(net, bits, 'ipv6');
 
 /** Every address of this machine, whatever network it is of. */
-export const ownAddresses = (): ReadonlySet<string> =>
-  new Set(
-    Object.values(networkInterfaces()).flatMap((all) =>
-      (all ?? []).map(({ address }) => address.split('%')[0] ?? ''),
-    ),
-  );
+export function ownAddresses(): BlockList {
+  const own = new BlockList();
+  for (const { address, family } of Object.values(networkInterfaces()).flatMap((all) => all ?? []))
+    own.addAddress(address.split('%')[0] ?? '', family === 'IPv6' ? 'ipv6' : 'ipv4');
+  return own;
+}
 
 /** Whether an address lies inside, also where it is an IPv4 address in the clothes of IPv6. */
-export function isInside(address: string, own: ReadonlySet<string> = ownAddresses()): boolean {
-  const mapped = /^::ffff:(\d+\.\d+\.\d+\.\d+)$/i.exec(address)?.[1];
-  if (mapped !== undefined) return own.has(mapped) || inside.check(mapped, 'ipv4');
-  if (own.has(address)) return true;
-  return isIP(address) === 0 || inside.check(address, isIPv6(address) ? 'ipv6' : 'ipv4');
+export function isInside(address: string, own: BlockList = ownAddresses()): boolean {
+  const family = isIP(address);
+  if (family === 0) return true;
+  const kind = family === 6 ? 'ipv6' : 'ipv4';
+  return inside.check(address, kind) || own.check(address, kind);
 }
 
 export const refused = (host: string): DeliveryFailure =>

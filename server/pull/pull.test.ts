@@ -62,6 +62,7 @@ const setUp = (into: string, name: string, more: object = {}): Promise<{ status:
     everySeconds: 60,
     items: 'items',
     next: 'next',
+    allowPrivate: true,
     ...more,
   });
 const runNow = (into: string, name: string): Promise<{ status: number; json: any }> =>
@@ -205,6 +206,13 @@ describe('what the other side may do', () => {
       /longer than/,
     ],
   ];
+  test('an address inside is not asked unless somebody allowed it', async () => {
+    answer = (_, r) => json(r, { items: [] });
+    await setUp('source', 'harbour-id', { allowPrivate: false });
+    expect((await runNow('source', 'harbour-id')).json.error).toContain('127.0.0.1 lies inside');
+    expect(asked).toEqual([]);
+  });
+
   test.each(cases)('%s is told', async (_name, behaves, told) => {
     answer = behaves;
     await setUp('source', 'harbour-id');
