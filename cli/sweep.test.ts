@@ -104,6 +104,11 @@ it('a rule applies where its log source fits what the records are said to be', a
     'Many failures',
   ]);
   expect(await titles('--logsource', 'product=linux')).toEqual(['Many failures']);
+  // Nothing is left out in silence.
+  const summary = join(folder, 'left-out.json');
+  const { err } = await sweep('--rules', rules, '--events', events, '--summary', summary);
+  expect(err).toMatch(/1 rules? (was|were)? ?.*log ?source/i);
+  expect(JSON.parse(readFileSync(summary, 'utf8')).rules).toMatchObject({ skipped: 1 });
   expect(await titles('--logsource', 'any', '--level', 'high')).toEqual(['Encoded script']);
 });
 

@@ -84,6 +84,19 @@ it('refuses circles, ids that stand twice, and names of nothing', () => {
   ]);
 });
 
+it('a filter that would do nothing is refused with the reason', () => {
+  const { refused } = loadPack([
+    { name: 'b.yml', text: detection('Base', 'name: base\n') },
+    { name: 'c.yml', text: counting('Many', 'base', 'name: many\n') },
+    { name: 'f.yml', text: 'title: F\nfilter: {rules: [many], s: {b: 2}, condition: not s}\n' },
+    { name: 'g.yml', text: 'title: G\nfilter: {rules: [bsae], s: {b: 2}, condition: not s}\n' },
+  ]);
+  expect(refused.map(({ rule, reason }) => [rule, reason])).toEqual([
+    ['G', expect.stringContaining('no rule is called "bsae"')],
+    ['F', 'it filters "Many", which is a correlation: name the rules that it counts'],
+  ]);
+});
+
 it('filters of one file are joined to rules of another', () => {
   const { rules } = loadPack([
     { name: 'f.yml', text: 'title: F\nfilter: {rules: [base], s: {b: 2}, condition: not s}\n' },
