@@ -15,10 +15,23 @@ interface Started {
   readonly ended: Promise<number | null>;
 }
 
-function start(port: number, args: readonly string[] = [], env: Record<string, string> = {}): Started {
+/** Nothing of it meets a workbench that runs beside the tests. */
+async function start(
+  port: number,
+  args: readonly string[] = [],
+  env: Record<string, string> = {},
+): Promise<Started> {
   const { DATABASE_URL: _none, ...rest } = process.env;
   const child = spawn(process.execPath, [resolve('scripts/start.mjs'), ...args], {
-    env: { ...rest, UNDER_LAMP_DATA: folder, UNDER_LAMP_PORT: String(port), ...env },
+    env: {
+      ...rest,
+      UNDER_LAMP_DATA: folder,
+      UNDER_LAMP_PORT: String(port),
+      UNDER_LAMP_STAND_INS: String(await freePort()),
+      UNDER_LAMP_STAND_INS_SMTP: String(await freePort()),
+      UNDER_LAMP_SYSLOG: String(await freePort()),
+      ...env,
+    },
   });
   let output = '';
   const hear = (piece: Buffer): void => void (output += piece.toString());
@@ -41,26 +54,38 @@ function start(port: number, args: readonly string[] = [], env: Record<string, s
 
 const healthz = async (port: number): Promise<unknown> =>
   (await fetch(`http://127.0.0.1:${port}/healthz`)).json();
-const signIn = async (port: number): Promise<number> =>
-  (
-    await fetch(`http://127.0.0.1:${port}/api/v1/session`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ name: 'ottilie.brandt', password: 'skerry-line' }),
-    })
-  ).status;
+const session = (port: number): Promise<Response> =>
+  fetch(`http://127.0.0.1:${port}/api/v1/session`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ name: 'ottilie.brandt', password: 'skerry-line' }),
+  });
+const signIn = async (port: number): Promise<number> => (await session(port)).status;
+
+/** How the list of people was pulled first. */
+async function firstPull(port: number): Promise<{ lastRun: string | null; error: string | null }> {
+  const cookie = (await session(port)).headers.get('set-cookie')?.split(';')[0] ?? '';
+  for (;;) {
+    const answer = await fetch(`http://127.0.0.1:${port}/api/v1/pulls/list/people`, {
+      headers: { Cookie: cookie },
+    });
+    const { pull } = (await answer.json()) as { pull: { lastRun: string | null; error: string | null } };
+    if (pull.lastRun !== null) return pull;
+  }
+}
 
 test('one command brings everything up, keeps its data, and is stopped whole by Ctrl+C', async () => {
   const port = await freePort();
-  const first = start(port);
+  const first = await start(port);
   await first.until('Ctrl+C stops it');
   expect(first.output()).toContain('Loading the demo data');
   expect(first.output()).toContain(`Under Lamp is at http://127.0.0.1:${port}`);
   expect(first.output()).toContain('Sign in as ottilie.brandt with the password skerry-line');
   expect(await healthz(port)).toEqual({ ready: true });
   expect(await signIn(port)).toBe(200);
+  expect(await firstPull(port)).toMatchObject({ error: null });
 
-  const second = start(port);
+  const second = await start(port);
   expect(await second.ended).toBe(1);
   expect(second.output()).toContain(`Port ${port} is in use. Choose another with UNDER_LAMP_PORT`);
   expect(second.output()).not.toMatch(/\n\s+at /);
@@ -70,7 +95,7 @@ test('one command brings everything up, keeps its data, and is stopped whole by 
   await expect(healthz(port)).rejects.toThrow();
 
   // Again: nothing is loaded anew, so the demo's stories are the same.
-  const again = start(port);
+  const again = await start(port);
   await again.until('Ctrl+C stops it');
   expect(again.output()).not.toContain('Loading the demo data');
   expect(await signIn(port)).toBe(200);
@@ -79,10 +104,10 @@ test('one command brings everything up, keeps its data, and is stopped whole by 
 });
 
 test('settings that make no sense are told in one line', async () => {
-  const wrong = start(99_999);
+  const wrong = await start(99_999);
   expect(await wrong.ended).toBe(1);
   expect(wrong.output().trim().split('\n')).toEqual(['UNDER_LAMP_PORT: "99999" is no port.']);
-  const reset = start(await freePort(), ['--reset'], { UNDER_LAMP_DATA: tmpdir() });
+  const reset = await start(await freePort(), ['--reset'], { UNDER_LAMP_DATA: tmpdir() });
   expect(await reset.ended).toBe(1);
   expect(reset.output()).toContain('does not look like a data folder of Under Lamp, so it is left alone');
 });

@@ -6,7 +6,7 @@ import { compileHunt } from '../core/wick/compile.js';
 import { explainPlan } from '../core/wick/explain.js';
 import { migrate } from '../server/store/migrate.js';
 import { makePool } from '../server/store/pool.js';
-import { answerHunt } from '../server/services/answer-hunt.js';
+import { answerHunt, growingWay } from '../server/services/answer-hunt.js';
 import { prepareHunt } from '../server/store/prepare-hunt.js';
 import { holdsCluster, startCluster } from './lib/cluster.js';
 import { fillColumnar, type Columnar } from './lib/columnar.js';
@@ -140,7 +140,8 @@ async function runHunt(pool: Pool, text: string, from: Instant, to: Instant): Pr
   const limits = { milliseconds: 600_000, signal: new AbortController().signal };
   const prepared = await prepareHunt(pool, plan, limits);
   let first = 0;
-  for await (const piece of answerHunt(pool, plan, ROWS, prepared, limits))
+  const growing = await growingWay(pool, plan, limits);
+  for await (const piece of answerHunt(pool, plan, ROWS, prepared, limits, growing))
     if (first === 0 && piece.piece !== 'coverage') first = performance.now() - start;
   return first === 0 ? performance.now() - start : first;
 }
@@ -155,7 +156,7 @@ async function compareOne(pool: Pool, columnar: Columnar, question: Question, to
     await pool.query(sql, [formatInstant(from), formatInstant(to)]);
   });
   const column = await middleOf(() => columnar.run(question.columnar ?? sql, from, to));
-  const [how = ''] = explainPlan(compileHunt(hunt, { window: { from, to }, now: to }));
+  const [how = ''] = explainPlan(compileHunt(hunt, { window: { from, to }, now: to }), 1);
   process.stdout.write(
     `${name}: ${Math.round(ours)} ms, first after ${Math.round(first)} ms${aim === undefined ? '' : ` (aim: ${aim} ms)`}; ` +
       `${(ours / hand).toFixed(2)} of the statement by hand (${Math.round(hand)} ms, aim: 1.2), ` +

@@ -130,12 +130,12 @@ function startServer(databaseUrl: string): Promise<number> {
   });
 }
 
-function startStandIns(world: DemoWorld, listening: number): Promise<number> {
+function startStandIns(world: DemoWorld): Promise<number> {
   const child = fork(resolve('dist/stand-ins.mjs'), {
     env: {
       PATH: process.env['PATH'],
       STAND_INS_PORT: String(standInsPort),
-      STAND_INS_SERVER: `http://127.0.0.1:${listening}`,
+      STAND_INS_SERVER: `http://127.0.0.1:${port}`,
       STAND_INS_SYSLOG: syslogPort,
       STAND_INS_SMTP: String(smtpPort),
       STAND_INS_SEED: String(world.seed),
@@ -155,7 +155,7 @@ function startStandIns(world: DemoWorld, listening: number): Promise<number> {
 
 async function stopAll(): Promise<void> {
   // Senders first, then the server, then the database it writes to.
-  for (const child of children.reverse()) {
+  for (const child of children) {
     if (child.exitCode !== null || child.signalCode !== null) continue;
     await new Promise<void>((ended) => {
       child.once('exit', () => ended());
@@ -198,13 +198,14 @@ async function main(): Promise<void> {
     await pool.end();
   }
   await buildAll();
+  // First those that the server will ask as soon as it runs; what they send meanwhile they send again.
+  const scenes = world === undefined ? null : await startStandIns(world);
   const listening = await startServer(databaseUrl);
   const [first] = demoPeople;
   process.stdout.write(`\nUnder Lamp is at http://127.0.0.1:${listening}\n`);
   if (world !== undefined)
     process.stdout.write(`Sign in as ${first.name} with the password ${first.password}\n`);
-  if (world !== undefined)
-    process.stdout.write(`Scenes to play are at http://127.0.0.1:${await startStandIns(world, listening)}\n`);
+  if (scenes !== null) process.stdout.write(`Scenes to play are at http://127.0.0.1:${scenes}\n`);
   if (firstPassword !== null)
     process.stdout.write(`Sign in as admin with the password ${firstPassword} (shown this once)\n`);
   process.stdout.write('Ctrl+C stops it; the data stays.\n');

@@ -4,6 +4,7 @@ import type { Instant } from '../core/base/instant.js';
 import { whoHasLeft } from '../demo/generate/index.js';
 import { directoryAssets, directoryPeople } from '../demo/world/directory.js';
 import { Feed } from './feed/feed.js';
+import { fontsAndIcon } from './page/fonts.js';
 import { renderPage } from './page/page.js';
 import { Stage } from './scenes.js';
 import { chatRoom } from './services/chat.js';
@@ -37,6 +38,7 @@ export function makeStandIns(world: World, to: Destination, now: () => Instant):
   const app = express();
   app.disable('x-powered-by');
   const mail = mailbox();
+  app.use(fontsAndIcon());
   app.use('/chat', chatRoom());
   app.use('/mail', mail.router);
   app.use('/sink', webhookSink());

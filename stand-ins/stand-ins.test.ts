@@ -191,3 +191,16 @@ it.each(scenes.map((scene) => [scene.name, scene] as const))(
     expect(new Set(records.map(({ identity }) => identity)).size).toBe(records.length);
   },
 );
+
+it('pages bring their letters and their icon along', async () => {
+  const page = await (await fetch(base)).text();
+  const wanted = Array.from(page.matchAll(/(?:url\('|href=")(\/(?:fonts\/|mark)[^'"]+)/g), ([, path]) => path);
+  expect(wanted).toHaveLength(4);
+  for (const path of wanted) {
+    const answer = await fetch(base + (path ?? ''));
+    expect([answer.status, answer.headers.get('content-type')]).toEqual([
+      200,
+      expect.stringMatching(/^(font\/woff2|image\/svg\+xml)/),
+    ]);
+  }
+});

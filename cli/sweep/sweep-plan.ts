@@ -11,7 +11,8 @@ import { severities, type Severity } from '../../core/events/kinds.js';
 import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js';
 import type { LogSource, Predicate, Rule } from '../../core/sigma/predicate.js';
 import { plainSettings } from '../../core/sigma/settings.js';
-import { escapePattern, sigmaPattern } from '../../core/sigma/text-pattern.js';
+import { sigmaPattern } from '../../core/sigma/text-pattern.js';
+import { escapeWildcards } from '../../core/text/wildcard.js';
 import { parseRegex } from '../../core/text/regex-syntax.js';
 import type { FormatName } from '../../core/wire/format-names.js';
 import type { Search } from './sweep-arguments.js';
@@ -55,7 +56,7 @@ const TIME_FIELDS = ['time', 'timestamp', '@timestamp', 'ts'] as const;
 function predicateOf({ how, what }: Search): Predicate {
   switch (how) {
     case 'find': {
-      const literal = escapePattern(what.toLowerCase());
+      const literal = escapeWildcards(what.toLowerCase());
       return {
         op: 'keyword',
         record: true,

@@ -5,7 +5,8 @@ import { jsonToText } from '../text/json-text.js';
 import { modifierNames, modifiers } from './modifiers/index.js';
 import { plainChain, type Chain, type Piece } from './modifiers/modifier.js';
 import type { Predicate, ValueTest } from './predicate.js';
-import { escapePattern, sigmaPattern } from './text-pattern.js';
+import { escapeWildcards } from '../text/wildcard.js';
+import { sigmaPattern } from './text-pattern.js';
 
 /** Refuses with the line of a key or item of the document. */
 export interface Refuse {
@@ -123,7 +124,7 @@ function expanded(value: Json, chain: Chain, lists: Lists): readonly Json[] {
     if (texts.length * values.length > MOST_EXPANDED)
       throw new Error(`its lists stand for more than ${MOST_EXPANDED.toLocaleString('en')} values`);
     // What stands in a list is literal: its signs are no wildcards.
-    const literal = values.map(escapePattern);
+    const literal = values.map(escapeWildcards);
     texts = texts.flatMap((text) => literal.map((one) => text.replace(`%${name}%`, () => one)));
   }
   return texts;

@@ -69,6 +69,8 @@ it.each([
   [hunt('every: 10s'), 5, 'once a minute'],
   [hunt('every: 5m\n  live: true'), 6, 'one way'],
   [hunt("cron: '* *'"), 5, 'five parts'],
+  [hunt("cron: '61 * * * *'"), 5, 'got value 61'],
+  [hunt("cron: '0 0 31 2 *'"), 5, 'day of month'],
   [hunt('trigger: {of: rows, more: 3}'), 5, 'no part of a trigger'],
   [hunt('trigger: {of: column, gte: 3}'), 5, 'name the "column"'],
   [hunt('trigger: {of: column, column: n, rises: 3}'), 5, 'rise and fall'],

@@ -1,3 +1,4 @@
+import { cronMistake } from './cron.js';
 import { HOUR, MINUTE, parseDuration } from '../base/instant.js';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
@@ -136,12 +137,10 @@ function readRuns(document: RawDocument, section: JsonObject): HuntRuns {
     return { how: 'live' };
   }
   if (cron !== undefined) {
-    if (typeof cron !== 'string' || !/^\S+(\s+\S+){4}$/.test(cron.trim()))
-      return document.refuse(
-        ['lamp', 'cron'],
-        '"cron" has five parts: minute, hour, day, month, weekday, in UTC',
-      );
-    return { how: 'cron', expression: cron.trim() };
+    const expression = typeof cron === 'string' ? cron.trim() : '';
+    const mistake = cronMistake(expression);
+    if (mistake !== null) document.refuse(['lamp', 'cron'], mistake);
+    return { how: 'cron', expression };
   }
   const micros = durationOf(document, section, 'every', 15 * MINUTE);
   if (micros < MINUTE) document.refuse(['lamp', 'every'], 'a hunt runs once a minute at most');

@@ -38,9 +38,6 @@ export function sigmaPattern(text: string, before: boolean, after: boolean): Wil
   return { parts };
 }
 
-/** A plain text as a Sigma text that stands for it: signs that would be wildcards are escaped, and so is every backslash. */
-export const escapePattern = (text: string): string => text.replace(/[*?\\]/g, '\\$&');
-
 /** The text a Sigma text stands for, where it holds no wildcard; null where it does. */
 export function literalOf(text: string): string | null {
   const { parts } = sigmaPattern(text, false, false);

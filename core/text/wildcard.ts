@@ -61,3 +61,6 @@ export function wildcardTest(wildcard: Wildcard): (text: string) => boolean {
   if (closes) return (text) => text.startsWith(inner);
   return (text) => text === inner;
 }
+
+/** A plain text as a text with wildcards that stands for it: signs that would be wildcards are escaped, and so is every backslash. */
+export const escapeWildcards = (text: string): string => text.replace(/[*?\\]/g, '\\$&');

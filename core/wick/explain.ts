@@ -2,16 +2,18 @@ import { DAY, formatInstant } from '../base/instant.js';
 import { countableTally } from './emit-sql/counts.js';
 import { keptDebut } from './emit-sql/pair-days.js';
 import type { Condition, Plan, PlanStep } from './plan.js';
-import { growingTally } from './growing.js';
 import { slicesOf } from './slices.js';
 
 /** Columns that the store finds events by. */
-const INDEXED: ReadonlySet<string> = new Set(['user', 'src_ip', 'host', 'dst_ip']);
+const INDEXED: ReadonlySet<string> = new Set(['user', 'src_ip', 'host']);
 
 const date = (time: number): string => formatInstant(time).slice(0, 10);
 
-/** Says in words which way a hunt is answered, and why. */
-export function explainPlan(plan: Plan): string[] {
+/**
+ * Says in words which way a hunt is answered, and why.
+ * @param stretches how many stretches of the window are counted one after another; 1 where one statement does it
+ */
+export function explainPlan(plan: Plan, stretches: number): string[] {
   const counted = countableTally(plan.steps);
   const kept = keptDebut(plan.steps);
   const said: string[] = [];
@@ -25,7 +27,7 @@ export function explainPlan(plan: Plan): string[] {
     said.push(
       `Answered from counts kept by the ${unit} of ${rollUp.columns.join(', ')}: the tally needs nothing else. Events are read only at the ends of the window that are no whole ${unit}.`,
     );
-  } else said.push(...explainReading(plan));
+  } else said.push(...explainReading(plan, stretches));
   for (const step of plan.steps.slice(counted === null ? 1 : counted.at + 1)) {
     const words = explainStep(step);
     if (words !== null) said.push(`Line ${step.line} (${step.keyword}): ${words}`);
@@ -33,7 +35,7 @@ export function explainPlan(plan: Plan): string[] {
   return said;
 }
 
-function explainReading(plan: Plan): string[] {
+function explainReading(plan: Plan, stretches: number): string[] {
   const { from, to } = plan.window;
   const days = Math.floor((to - 1) / DAY) - Math.floor(from / DAY) + 1;
   const found = plan.steps.flatMap((step) => (step.step === 'where' ? findersOf(step.condition) : []));
@@ -45,10 +47,9 @@ function explainReading(plan: Plan): string[] {
     said.push(`Finds them by the index of ${[...new Set(found)].join(' or ')}, not by reading all.`);
   if (texts)
     said.push('Searches text in every event read: a condition on a field before it makes it quicker.');
-  const growing = growingTally(plan);
-  if (growing !== null)
+  if (stretches > 1)
     said.push(
-      `Counts the newest day first and adds up ${growing.windows.length} stretches, so that figures show at once and sharpen.`,
+      `Counts the newest day first and adds up ${stretches} stretches, so that figures show at once and sharpen.`,
     );
   if (slicesOf(plan).length > 1)
     said.push('Goes from the newest day back, and stops as soon as enough rows are found.');

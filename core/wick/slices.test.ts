@@ -45,6 +45,12 @@ describe('explains in words', () => {
     ['from all\njoin ( from rights ) as r on user within 1h', 'only rows near each other meet'],
     ['from all\ntally count() per user\nback to all per user', 'read again for the keys found'],
   ])('%s', (text, words) => {
-    expect(explainPlan(plan(text)).join('\n')).toContain(words);
+    expect(explainPlan(plan(text), 1).join('\n')).toContain(words);
+  });
+
+  it('stretches are told only where they are taken, and an index only where there is one', () => {
+    const text = "from all\nwhere dst_ip = '10.0.0.1'\ntally count() per outcome, operation";
+    expect(explainPlan(plan(text), 1).join('\n')).not.toMatch(/stretches|index/);
+    expect(explainPlan(plan(text), 5).join('\n')).toContain('adds up 5 stretches');
   });
 });

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { HOUR } from '../../core/base/instant.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import type { Source } from '../../core/wire/sources.js';
-import { lagWithin, longestSilence } from '../services/source-health.js';
+import { gapsOf, lagWithin, longestSilence } from '../services/source-health.js';
 import { lagOfStep, lagStep } from '../sql/derived.js';
 import { Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 
@@ -57,6 +57,20 @@ describe('how a source has been doing', () => {
     const [gap, ...others] = (await one('harbour-id')).gaps;
     expect(gap).toEqual({ from: '2026-11-14T05:00:00Z', to: '2026-11-14T09:00:00Z' });
     expect(others).toEqual([]);
+  });
+
+  it('nights and weekends that are always silent are no gaps; silence at a usual hour is one', () => {
+    const firstHour = Date.parse('2026-10-19T00:00:00Z') * 1000;
+    // Four weeks from a Monday: 12 an hour from 7 to 18 on weekdays, one now and then at night.
+    const perHour = Array.from({ length: 28 * 24 }, (_, hour) => {
+      const [day, at] = [Math.floor(hour / 24) % 7, hour % 24];
+      return day < 5 && at >= 7 && at < 18 ? 12 : at === 2 && day % 3 === 0 ? 1 : 0;
+    });
+    expect(gapsOf(perHour, firstHour)).toEqual([]);
+    for (const hour of [9, 10, 11]) perHour[25 * 24 + hour - 24] = 0;
+    expect(gapsOf(perHour, firstHour)).toEqual([
+      { from: '2026-11-12T09:00:00Z', to: '2026-11-12T12:00:00Z' },
+    ]);
   });
 
   it.each([

@@ -65,10 +65,17 @@ const coverageOf = (plan: Plan, read: Window): Coverage => ({
   since: formatInstant(read.from),
 });
 
+/** The way a hunt is counted stretch by stretch; null where one statement does it, since it is of another kind or of few events. */
+export async function growingWay(pool: Pool, plan: Plan, limits: QueryLimits): Promise<GrowingTally | null> {
+  const growing = growingTally(plan);
+  return growing !== null && (await eventsWithin(pool, plan.window, limits)) > FEW_EVENTS ? growing : null;
+}
+
 /**
  * Gives the rows of a hunt the way that answers soonest: from the newest day back until enough are found, added up
  * stretch by stretch, or in one statement.
  * @param limit rows at most
+ * @param growing as {@link growingWay} found
  * @throws Failure when it is stopped or takes too long
  */
 export async function* answerHunt(
@@ -77,9 +84,9 @@ export async function* answerHunt(
   limit: number,
   prepared: Prepared,
   limits: QueryLimits,
+  growing: GrowingTally | null,
 ): AsyncGenerator<RowsPiece, Answered> {
-  const growing = growingTally(plan);
-  if (growing !== null && (await eventsWithin(pool, plan.window, limits)) > FEW_EVENTS) {
+  if (growing !== null) {
     try {
       return yield* addUp(pool, growing, limit, limits);
     } catch (error) {

@@ -34,7 +34,7 @@ import { rulesOfEvent } from '../sql/rule-marks.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { readHuntRow } from '../store/hunt-rows.js';
 import { prepareHunt } from '../store/prepare-hunt.js';
-import { answerHunt, type RowsPiece } from './answer-hunt.js';
+import { answerHunt, growingWay, type RowsPiece } from './answer-hunt.js';
 import { measureShares } from './step-shares.js';
 import { Follower } from '../live/follow.js';
 import { PersonPlaces } from '../store/places.js';
@@ -207,21 +207,22 @@ export class Hunts {
     const plan = forScreen(
       await this.plan(request.text, request.window, request.parameters, request.carried),
     );
-    yield {
-      piece: 'columns',
-      columns: toColumns(plan),
-      notes: [...plan.notes, ...(await this.notesOnHeld(request.window))],
-      how: explainPlan(plan),
-    };
     const heard = new Set<string>();
     const limits = {
       milliseconds: HUNT_MILLISECONDS,
       signal,
       onRemark: (remark: string) => void heard.add(remark),
     };
+    const growing = await growingWay(this.pool, plan, limits);
+    yield {
+      piece: 'columns',
+      columns: toColumns(plan),
+      notes: [...plan.notes, ...(await this.notesOnHeld(request.window))],
+      how: explainPlan(plan, growing?.windows.length ?? 1),
+    };
     const limit = request.limit ?? 1000;
     const prepared = await prepareHunt(this.pool, plan, limits);
-    const { complete, passed } = yield* answerHunt(this.pool, plan, limit, prepared, limits);
+    const { complete, passed } = yield* answerHunt(this.pool, plan, limit, prepared, limits, growing);
     const milliseconds = Math.round(performance.now() - started);
     yield { piece: 'end', complete, milliseconds };
     yield {

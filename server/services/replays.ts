@@ -3,6 +3,7 @@ import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import { activateRules } from '../../core/detect/active-rules.js';
 import { planOfRules } from '../../core/detect/rule-plan.js';
 import { subjectReader } from '../../core/detect/subject.js';
+import { prepareHunt } from '../store/prepare-hunt.js';
 import type { Event } from '../../core/events/event.js';
 import { judgeHunt, windowOf } from '../../core/rules/hunt-trigger.js';
 import { planOfHunt } from '../../core/rules/read-hunt.js';
@@ -214,7 +215,8 @@ export class Replays {
       const plan = this.readable(() => planOfHunt(hunt, lists, this.now()));
       const days = daysOf(window);
       for (const [i, day] of days.entries()) {
-        const query = toSql(withWindow(plan, day), MOST_ROWS, new Map());
+        const sliced = withWindow(plan, day);
+        const query = toSql(sliced, MOST_ROWS, await prepareHunt(this.pool, sliced, limits));
         for await (const rows of streamRows(this.pool, query, limits))
           for (const row of rows) {
             const event = eventOf(plan, readHuntRow(plan, row));

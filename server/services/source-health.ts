@@ -3,12 +3,19 @@ import { formatInstant, HOUR, SECOND, type Instant } from '../../core/base/insta
 import type { Source } from '../../core/wire/sources.js';
 import { lagOfStep } from '../sql/derived.js';
 
-/** A source's rhythm is judged by the hours of so many days. */
-const RHYTHM_HOURS = 7 * 24;
+/** How a source does is judged by the hours of so many days. */
+const SHOWN_HOURS = 7 * 24;
+/** Its rhythm is known from so many weeks: what an hour usually brings, by weekday and hour. */
+const RHYTHM_HOURS = 4 * SHOWN_HOURS;
+/** Fewer samples of an hour tell nothing of what is usual. */
+const FEWEST_SAMPLES = 2;
 /** Five in a hundred records coming in later than this make a source late. */
 const LATE_SECONDS = 15 * 60;
-/** A silent stretch is a gap when at least so many events were to be expected in it. */
-const EXPECTED_IN_GAP = 30;
+/**
+ * A silent stretch is a gap when at least so many events were to be expected in it. Of events that come independently none
+ * would come with a chance of e^-20; of those that come in bunches of four still with less than one in a hundred.
+ */
+const EXPECTED_IN_GAP = 20;
 const MOST_GAPS = 5;
 
 /** How a source has been doing, reckoned from the counts by the hour. */
@@ -18,6 +25,7 @@ export type SourceHealth = Pick<
 >;
 
 interface Hours {
+  /** Events of each hour that the rhythm is known from, the newest last. */
   readonly perHour: readonly number[];
   readonly lags: readonly { readonly step: number; readonly events: number }[];
 }
@@ -51,12 +59,43 @@ export function lagWithin(lags: Hours['lags'], share: number): number | null {
   return null;
 }
 
-function gapsOf(perHour: readonly number[], firstHour: Instant): Source['gaps'] {
+/**
+ * What each hour would usually bring: the median of the same weekday and hour in other weeks; of a source too young for
+ * that the least of the same hour on other days; of one younger still the mean of the hours that brought something.
+ */
+function expectedByHour(perHour: readonly number[]): number[] {
+  const first = perHour.findIndex((count) => count > 0);
   const active = perHour.filter((count) => count > 0);
-  const hourly = active.reduce((sum, count) => sum + count, 0) / Math.max(1, active.length);
+  const mean = active.reduce((sum, count) => sum + count, 0) / Math.max(1, active.length);
+  const samples = (hour: number, every: number): number[] => {
+    const found: number[] = [];
+    for (let at = hour % every; at < perHour.length; at += every)
+      if (at !== hour && at >= first) found.push(perHour[at] ?? 0);
+    return found.sort((a, b) => a - b);
+  };
+  return perHour.map((_, hour) => {
+    const weeks = samples(hour, SHOWN_HOURS);
+    if (weeks.length >= FEWEST_SAMPLES) return weeks[(weeks.length - 1) >> 1] ?? 0;
+    const days = samples(hour, 24);
+    return days.length >= FEWEST_SAMPLES ? (days[0] ?? 0) : mean;
+  });
+}
+
+/**
+ * Silences that the source's own rhythm makes unlikely, the worst first.
+ * @param perHour events of each hour, several weeks of them, the newest last
+ * @param firstHour where the first of them begins
+ */
+export function gapsOf(perHour: readonly number[], firstHour: Instant): Source['gaps'] {
+  const expected = expectedByHour(perHour);
   return emptyRuns(perHour)
-    .filter(({ hours }) => hours * hourly >= EXPECTED_IN_GAP)
-    .sort((a, b) => b.hours - a.hours)
+    .filter(({ from, hours }) => from + hours > perHour.length - SHOWN_HOURS)
+    .map((run) => ({
+      ...run,
+      missed: expected.slice(run.from, run.from + run.hours).reduce((sum, one) => sum + one, 0),
+    }))
+    .filter(({ missed }) => missed >= EXPECTED_IN_GAP)
+    .sort((a, b) => b.missed - a.missed)
     .slice(0, MOST_GAPS)
     .map(({ from, hours }) => ({
       from: formatInstant(firstHour + from * HOUR),
@@ -65,11 +104,12 @@ function gapsOf(perHour: readonly number[], firstHour: Instant): Source['gaps'] 
 }
 
 function healthOf(
-  { perHour, lags }: Hours,
+  { perHour: known, lags }: Hours,
   firstHour: Instant,
   lastReceived: Instant | null,
   now: Instant,
 ): SourceHealth {
+  const perHour = known.slice(-SHOWN_HOURS);
   const median = lagWithin(lags, 0.5);
   const most = lagWithin(lags, 0.95);
   const active = perHour.filter((count) => count > 0);
@@ -90,7 +130,7 @@ function healthOf(
     lag: median === null || most === null ? null : { median, most },
     usualSeconds: events === 0 ? null : Math.round((active.length * 3600) / events),
     silentSeconds: silent === null ? null : Math.round(silent / SECOND),
-    gaps: gapsOf(perHour, firstHour),
+    gaps: gapsOf(known, firstHour),
   };
 }
 

@@ -1,5 +1,5 @@
 import type { Json } from '../../core/base/json.js';
-import { escapePattern } from '../../core/sigma/text-pattern.js';
+import { escapeWildcards } from '../../core/text/wildcard.js';
 
 // Rules as text, made from what somebody looks at. They are drafts: names and counts are for their author to put right.
 
@@ -10,7 +10,7 @@ const quoted = (text: string): string =>
 /** A value that a rule looks for as it stands: signs that would be wildcards are escaped. */
 const literal = (value: Json): string =>
   typeof value === 'string'
-    ? quoted(escapePattern(value))
+    ? quoted(escapeWildcards(value))
     : typeof value === 'object'
       ? quoted(JSON.stringify(value))
       : String(value);

@@ -4,7 +4,7 @@ import type { Pull, PullTarget } from '../../core/wire/pulls.js';
 import { ask, askJson } from '../api/client.js';
 import { keys } from '../api/keys.js';
 import { usePerson } from '../api/session.js';
-import { count, roughly, showTime } from '../ui/format.js';
+import { count, counted, roughly, showTime } from '../ui/format.js';
 import { RemoveButton } from '../ui/RemoveButton.js';
 import { Failed } from '../ui/State.js';
 import { PullForm } from './PullForm.js';
@@ -18,8 +18,8 @@ function outcomeOf(pull: Pull, zone: string): string {
         pull.into === 'list'
           ? pull.lastFetched === 0
             ? 'unchanged'
-            : `${count(pull.lastFetched ?? 0)} rows`
-          : `${count(pull.lastFetched ?? 0)} records, ${count(pull.fetched)} in all`
+            : counted(pull.lastFetched ?? 0, 'row')
+          : `${counted(pull.lastFetched ?? 0, 'record')}, ${count(pull.fetched)} in all`
       }`
     : `failed at ${when}${pull.failures > 1 ? `, ${count(pull.failures)} times in a row` : ''}`;
 }

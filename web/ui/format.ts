@@ -3,6 +3,10 @@ import { DateTime } from 'luxon';
 /** A whole number with thousands commas. */
 export const count = (value: number): string => Math.round(value).toLocaleString('en-GB');
 
+/** A number with what it counts: 1 row, 2 rows. */
+export const counted = (many: number, word: string, words = `${word}s`): string =>
+  `${count(many)} ${many === 1 ? word : words}`;
+
 /** How times are shown: to the millisecond in logs, shorter where space is small. */
 export type TimeStyle = 'log' | 'second' | 'minute';
 

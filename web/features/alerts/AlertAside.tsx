@@ -8,7 +8,7 @@ import type { UserDossier } from '../../../core/wire/dossiers.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
-import { count, showTime } from '../../ui/format.js';
+import { count, counted, showTime } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
 
 /** Which conditions of the rule met which values. */
@@ -261,8 +261,8 @@ export function SmallDossier({
         </Link>
       </div>
       <p className="inset sm mb-1">
-        {count(data.events.total)} events, {count(data.events.failure)} of them failures;{' '}
-        {count(data.alerts.length)} alerts.
+        {counted(data.events.total, 'event')}, of them {counted(data.events.failure, 'failure')};{' '}
+        {counted(data.alerts.length, 'alert')}.
       </p>
       {data.addresses.slice(0, 4).map(({ value, country, success, failure, first }) => (
         <div key={value} className="row-line">

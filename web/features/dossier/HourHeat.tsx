@@ -2,7 +2,7 @@ import type { JSX } from 'react';
 import { Link } from 'react-router';
 import type { UserDossier } from '../../../core/wire/dossiers.js';
 import { quoteText } from '../../../core/wick/spell.js';
-import { count } from '../../ui/format.js';
+import { counted } from '../../ui/format.js';
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
@@ -29,7 +29,7 @@ export function HourHeat({
           <span key={day}>{day}</span>,
           ...Array.from({ length: 24 }, (_, hour) => {
             const events = byHour.get(`${i + 1} ${hour}`) ?? 0;
-            const label = `${day} ${String(hour).padStart(2, '0')}:00, ${count(events)} events`;
+            const label = `${day} ${String(hour).padStart(2, '0')}:00, ${counted(events, 'event')}`;
             const condition = `weekday(time, ${quoteText(zone)}) = ${i + 1} and hour(time, ${quoteText(zone)}) = ${hour}`;
             return events === 0 ? (
               <span key={hour} className="heat-cell" title={label} />

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useMemo, type JSX } from 'react';
 import type { RowEvent } from '../../api/hunt-stream.js';
 import { Tabs } from '../../ui/Tabs.js';
-import { count } from '../../ui/format.js';
+import { count, counted } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Reading } from '../../ui/State.js';
 import type { Brush } from '../../ui/Timeline.js';
@@ -110,10 +110,10 @@ export function Result({
         <p className="grow cut" aria-live="polite">
           <span className="sheet-title">
             {count(run.rows.length)}
-            {run.complete ? '' : '+'} rows
+            {run.complete ? '' : '+'} {run.complete && run.rows.length === 1 ? 'row' : 'rows'}
           </span>{' '}
           <span className="soft">
-            {read != null && `· ${count(read)} events read `}
+            {read != null && `· ${counted(read, 'event')} read `}
             {run.status === 'done' && `· ${(run.milliseconds / 1000).toFixed(2)} s`}
             {run.status === 'running' &&
               (run.before === 0 ? '· running' : `· waits, ${run.before} go before`)}
@@ -167,7 +167,7 @@ export function Result({
       )}
       {held !== null && (
         <Empty title="This hunt came in an address">
-          It would read about {count(held.events)} events. Look at its steps first.{' '}
+          It would read about {counted(held.events, 'event')}. Look at its steps first.{' '}
           <button type="button" className="link" onClick={onRunAgain}>
             Run it
           </button>
@@ -229,7 +229,7 @@ export function Result({
       <div className="sheet-foot">
         {!run.complete && (
           <span>
-            The first {count(run.rows.length)} rows are shown.{' '}
+            The first {counted(run.rows.length, 'row')} shown.{' '}
             {onMore !== undefined && (
               <button type="button" className="link" onClick={onMore}>
                 Up to {count(MOST_SCREEN_ROWS)}

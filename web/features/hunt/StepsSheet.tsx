@@ -164,21 +164,23 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
           </Button>
         )}
         <span className="grow" />
-        {props.onTime !== undefined && (
-          <button type="button" className="link xs" onClick={props.onTime}>
-            Time the steps
-          </button>
-        )}
-        {props.onMakeRule !== undefined && (
-          <button type="button" className="link xs" onClick={props.onMakeRule}>
-            Make it a rule
-          </button>
-        )}
-        {props.onPin !== undefined && (
-          <button type="button" className="link xs" onClick={props.onPin}>
-            Into a case
-          </button>
-        )}
+        <div className="beside-run">
+          {props.onTime !== undefined && (
+            <button type="button" className="link xs" onClick={props.onTime}>
+              Time the steps
+            </button>
+          )}
+          {props.onMakeRule !== undefined && (
+            <button type="button" className="link xs" onClick={props.onMakeRule}>
+              Make it a rule
+            </button>
+          )}
+          {props.onPin !== undefined && (
+            <button type="button" className="link xs" onClick={props.onPin}>
+              Into a case
+            </button>
+          )}
+        </div>
       </div>
       <div className="scrolls" ref={below}>
         {[...run.notes, ...props.notes].map((note) => (

@@ -5,7 +5,7 @@ import type { ListImported, ListPreview, ListSummary } from '../../../core/wire/
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
-import { count } from '../../ui/format.js';
+import { count, counted } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
 
 const shapeWords = { csv: 'CSV', json: 'JSON', stix: 'STIX indicators' } as const;
@@ -194,7 +194,7 @@ export function ImportRows({
             {take.isError && <Failed title="Nothing was changed">{take.error.message}</Failed>}
             {take.data !== undefined && (
               <p className="sm" role="status">
-                Taken in: the list has {count(take.data.rows)} rows.
+                Taken in: the list has {counted(take.data.rows, 'row')}.
               </p>
             )}
           </Modal.Body>

@@ -8,7 +8,7 @@ import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
 import { PullPanel } from '../../pulls/PullPanel.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { count, showTime } from '../../ui/format.js';
+import { count, counted, showTime } from '../../ui/format.js';
 import { Changes } from '../../changes/Changes.js';
 import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
@@ -77,7 +77,7 @@ export function ListSheet({
       <p className="inset sm soft pb-2">
         {list.description !== '' && <>{list.description} · </>}
         key <span className="mono">{list.key}</span>, {matchWords[list.match]}
-        {list.expired > 0 && <> · {count(list.expired)} rows have expired</>}
+        {list.expired > 0 && <> · {counted(list.expired, 'row has', 'rows have')} expired</>}
         {list.usedBy.length > 0 && (
           <> · used by {list.usedBy.map((user) => `${user.what} ${user.name}`).join(', ')}</>
         )}
@@ -87,7 +87,7 @@ export function ListSheet({
           size="sm"
           type="search"
           aria-label="Search the rows"
-          placeholder={`search ${count(list.rows)} rows`}
+          placeholder={`search ${counted(list.rows, 'row')}`}
           value={wanted}
           onChange={(event) => {
             setWanted(event.target.value);
@@ -117,7 +117,7 @@ export function ListSheet({
           <Empty title={wanted === '' ? 'No rows yet' : `No row holds "${wanted}"`}>
             {wanted === ''
               ? 'Add one, or import some.'
-              : `There are ${count(list.rows)} rows; search for less.`}
+              : `There are ${counted(list.rows, 'row')}; search for less.`}
           </Empty>
         )}
         {rows.length > 0 && (

@@ -3,15 +3,12 @@ import { Button, Form } from 'react-bootstrap';
 import type { ReplayPicture, RuleSummary, RuleWire } from '../../../core/wire/rules.js';
 import { askJson } from '../../api/client.js';
 import { jsonLines } from '../../api/json-lines.js';
-import { count } from '../../ui/format.js';
+import { count, counted } from '../../ui/format.js';
 import type { ManyRules, RuleWork } from './use-many-rules.js';
 
 const DAY_MILLISECONDS = 86_400_000;
 /** Spans that rules are replayed over, days. */
 const SPANS = [1, 7, 30] as const;
-
-const counted = (many: number, word: string, words = `${word}s`): string =>
-  `${count(many)} ${many === 1 ? word : words}`;
 
 /** Replays the newest text of a rule over some days. */
 const replayOver =

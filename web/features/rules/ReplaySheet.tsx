@@ -5,7 +5,7 @@ import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxi
 import { DateTime } from 'luxon';
 import type { ReplayPicture, RuleCheck, RuleWire } from '../../../core/wire/rules.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { count, roughly, showTime } from '../../ui/format.js';
+import { count, counted, roughly, showTime } from '../../ui/format.js';
 import { Empty, Failed } from '../../ui/State.js';
 import { eventAddress } from './event-address.js';
 import type { ReplayState } from './use-replay.js';
@@ -128,7 +128,7 @@ function NotYet({
     >
       {before === null
         ? 'A rule goes on only after somebody saw what it would have said. '
-        : `${count(before.matches)} matches, ${count(before.alerts)} alerts from ${showTime(before.since, 'UTC', 'minute')} to ${showTime(before.until, 'UTC', 'minute')}. `}
+        : `${counted(before.matches, 'match', 'matches')}, ${counted(before.alerts, 'alert')} from ${showTime(before.since, 'UTC', 'minute')} to ${showTime(before.until, 'UTC', 'minute')}. `}
       <button type="button" className="link" disabled={!right} onClick={onReplay}>
         {before === null ? 'Replay it' : 'Replay it again'}
       </button>

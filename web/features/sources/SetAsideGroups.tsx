@@ -6,7 +6,7 @@ import type { SetAsideGroup, SetAsideList, SetAsideRetried, Source } from '../..
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
-import { count, showTime } from '../../ui/format.js';
+import { count, counted, showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 
 /** What could not be read, by the reason: with examples, and ways to read it again, take it out, or throw it away. */
@@ -49,7 +49,7 @@ export function SetAsideGroups({
     <>
       <div className="sub-head">
         <h3 className="section-head grow">
-          {count(total)} records, {groups.length} {groups.length === 1 ? 'reason' : 'reasons'}
+          {counted(total, 'record')}, {counted(groups.length, 'reason')}
         </h3>
         <Link className="sm" to={`/sources/${source.name}/recipe${search}`}>
           Mend the recipe

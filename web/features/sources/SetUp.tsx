@@ -3,7 +3,7 @@ import { useState, type JSX } from 'react';
 import type { IntakeWays, Source } from '../../../core/wire/sources.js';
 import { askJson } from '../../api/client.js';
 import { keys } from '../../api/keys.js';
-import { count } from '../../ui/format.js';
+import { count, counted } from '../../ui/format.js';
 import { TextMark } from '../../ui/Glyphs.js';
 import { Failed } from '../../ui/State.js';
 
@@ -26,13 +26,13 @@ export function SetUp({ source }: { source: Source }): JSX.Element {
       </Step>
       <Step done={heard}>
         {heard
-          ? `the first record came in; ${count(source.stored)} events stored`
+          ? `the first record came in; ${counted(source.stored, 'event')} stored`
           : 'no record has come in yet'}
       </Step>
       <Step done={heard && source.setAside === 0}>
         {source.setAside === 0
           ? 'nothing had to be set aside'
-          : `${count(source.setAside)} records could not be read; see Set aside`}
+          : `${counted(source.setAside, 'record')} could not be read; see Set aside`}
       </Step>
       {ways.isError && <Failed title="The ways in cannot be shown">{ways.error.message}</Failed>}
       <div className="sub-head ruled">

@@ -1,5 +1,6 @@
 import { useState, type JSX } from 'react';
 import type { RecipeTried } from '../../../core/wire/sources.js';
+import { counted } from '../../ui/format.js';
 import { Empty, Reading } from '../../ui/State.js';
 
 type Tried = RecipeTried['records'][number];
@@ -34,7 +35,7 @@ export function TriedRecords({ tried, sample }: { tried: RecipeTried | null; sam
   return (
     <>
       <p className="inset xs soft pb-2">
-        {tried.records.length} records: {count('event')} events, {count('set-aside')} set aside,{' '}
+        {counted(tried.records.length, 'record')}: {count('event')} events, {count('set-aside')} set aside,{' '}
         {count('discarded')} left out · it looks like {tried.recognised.format}
       </p>
       <div className="inset pb-2 d-flex flex-wrap gap-1" role="group" aria-label="Records of the sample">

@@ -4,7 +4,7 @@ import { Button } from 'react-bootstrap';
 import { keys } from '../../api/keys.js';
 import type { Source } from '../../../core/wire/sources.js';
 import { CheckFile, checkFile, isPlainlyGood } from './CheckFile.js';
-import { count, roughly } from '../../ui/format.js';
+import { count, counted, roughly } from '../../ui/format.js';
 import { useUpload } from './use-upload.js';
 
 const megabytes = (bytes: number): string => `${(bytes / 1_000_000).toFixed(1)} MB`;
@@ -105,7 +105,7 @@ export function Upload({ source }: { source: Source }): JSX.Element {
         <div aria-live="polite">
           {upload.state === 'done' && (
             <p className="pt-2" data-testid="upload-result">
-              {upload.name}: {count(upload.result.records)} records, {count(upload.result.stored)} stored,{' '}
+              {upload.name}: {counted(upload.result.records, 'record')}, {count(upload.result.stored)} stored,{' '}
               {count(upload.result.known)} already known, {count(upload.result.setAside)} set aside
               {upload.result.discarded > 0 && `, ${count(upload.result.discarded)} discarded`}.
             </p>

@@ -79,7 +79,7 @@ export function PathPanel({ at, zone, onGo }: PathPanelProps): JSX.Element {
                 <span className="path-more xs soft">
                   <Thumbnail bars={point.bars} />
                   {count(point.rows)}
-                  {point.complete ? '' : '+'} rows
+                  {point.complete ? '' : '+'} {point.complete && point.rows === 1 ? 'row' : 'rows'}
                   <span className="own-actions">
                     <button type="button" className="link xs" onClick={() => setNaming(row.id)}>
                       name

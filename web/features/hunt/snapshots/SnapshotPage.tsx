@@ -10,7 +10,7 @@ import { useAsked } from '../../../beam/asked.js';
 import { beamSearch, useBeam } from '../../../beam/beam.js';
 import { PinToCase } from '../../../cases/PinToCase.js';
 import { CurlLink } from '../../../ui/Curl.js';
-import { count, showTime } from '../../../ui/format.js';
+import { count, counted, showTime } from '../../../ui/format.js';
 import { Failed, Reading } from '../../../ui/State.js';
 import { firstColumns } from '../cells.js';
 import { addressOfQuestion, writeHuntAddress } from '../hunt-address.js';
@@ -85,7 +85,7 @@ export function SnapshotPage(): JSX.Element {
       <section className="sheet" aria-label="Rows as they were">
         <div className="sheet-head pb-1">
           <p className="grow cut mb-0">
-            <span className="sheet-title">{count(data.count)} rows</span>{' '}
+            <span className="sheet-title">{counted(data.count, 'row')}</span>{' '}
             <span className="soft">as they were on {showTime(data.asked, beam.zone, 'minute')}</span>
           </p>
         </div>

@@ -6,7 +6,7 @@ import type { NewSnapshot, Question, SnapshotSummary } from '../../../../core/wi
 import { askJson } from '../../../api/client.js';
 import { keys } from '../../../api/keys.js';
 import { usePerson } from '../../../api/session.js';
-import { count, showTime } from '../../../ui/format.js';
+import { counted, showTime } from '../../../ui/format.js';
 import { RemoveButton } from '../../../ui/RemoveButton.js';
 import { Empty, Failed } from '../../../ui/State.js';
 
@@ -80,7 +80,7 @@ export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps):
             {one.name}
           </Link>
           <span className="xs soft nowrap">
-            {count(one.count)} rows · {showTime(one.asked, zone, 'minute')}
+            {counted(one.count, 'row')} · {showTime(one.asked, zone, 'minute')}
           </span>
           {one.owner === person.name && (
             <span className="own-actions">

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useRef, type JSX } from 'react';
-import { count } from '../../../ui/format.js';
+import { count, counted } from '../../../ui/format.js';
 import { Reading } from '../../../ui/State.js';
 import { BarsPicture } from './BarsPicture.js';
 import { savePicture } from './save-picture.js';
@@ -72,7 +72,7 @@ function draw(props: PicturesProps): JSX.Element {
 function inWords({ view, columns, rows }: PicturesProps): string {
   if (view === 'map') return 'Places of the rows on a map; the table below it names them all.';
   if (view === 'shapes')
-    return `${count(rows.length)} shapes of text, the rarest first; what changes is written as *.`;
+    return `${counted(rows.length, 'shape')} of text, the rarest first; what changes is written as *.`;
   const { keys, time, figure } = shapeOf(columns);
   const name = columns[figure ?? 0]?.name ?? '';
   const by = [...keys.map((at) => columns[at]?.name ?? ''), ...(time === null ? [] : ['time'])].join(', ');
@@ -85,5 +85,5 @@ function inWords({ view, columns, rows }: PicturesProps): string {
     view === 'heat' ? heatOf(columns, rows).left : view === 'flow' ? flowOf(columns, rows).left : 0;
   const left =
     dropped === 0 ? '' : ` ${count(dropped)} lighter names are left out or put together; the table has all.`;
-  return view === 'number' ? name : `${name} by ${by}, ${count(rows.length)} rows.${heaviest}${left}`;
+  return view === 'number' ? name : `${name} by ${by}, ${counted(rows.length, 'row')}.${heaviest}${left}`;
 }
