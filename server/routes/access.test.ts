@@ -76,6 +76,8 @@ it('a session cookie cannot be borrowed by another page', async () => {
     json: { code: 'foreign-page' },
   });
   expect(await rotate({ Origin: 'http://evil.example' })).toMatchObject({ status: 403 });
+  // As a page without an origin of its own sends it, such as one in a frame that is fenced off.
+  expect(await rotate({ Origin: 'null' })).toMatchObject({ status: 403, json: { code: 'foreign-page' } });
   expect(await rotate({ 'Sec-Fetch-Site': 'same-origin' })).toMatchObject({ status: 200 });
 });
 
@@ -127,6 +129,37 @@ it('describes itself: every route, with the very schemas it is checked by', asyn
     if (answer !== undefined)
       expect(operation.responses['200'].content['application/json'].schema).toEqual(answer);
   }
+});
+
+it('what makes no sense is told, never stumbled over, and no answer is kept by a browser', async () => {
+  const caller = await new Caller(server).signIn('admin');
+  const asked: [string, string, unknown?][] = [
+    ['GET', '/events/%00'],
+    ['GET', '/alerts?search=a%00b'],
+    ['GET', '/alerts/99999999999999999999'],
+    ['POST', '/lists', { name: 'x\u0000y', description: '', key: 'k', match: 'exact', columns: ['k'] }],
+    [
+      'POST',
+      '/hunts/run',
+      { text: "from all\nwhere user = 'a\u0000b'", window: { from: '-99999999d', to: 'now' } },
+    ],
+    ['POST', '/hunts/run', { text: 'from all\nfirst 1e400', window: { from: '-1d', to: 'now' } }],
+    ['POST', '/hunts/run', { text: 'from all', window: { from: '-1e300d', to: 'now' }, limit: 1e300 }],
+    ['POST', '/session', { name: 'a\u0000', password: 'b\u0000' }],
+    ['DELETE', '/saved-hunts/999999999999'],
+  ];
+  for (const [method, path, body] of asked) {
+    const answer = await caller.fetch(method, path, body);
+    const { detail } = (await answer.json()) as { detail?: string };
+    expect([method, path, answer.status >= 400 && answer.status < 500, typeof detail]).toEqual([
+      method,
+      path,
+      true,
+      'string',
+    ]);
+    expect(answer.headers.get('cache-control')).toBe('no-store');
+  }
+  expect((await caller.fetch('GET', '/session')).headers.get('cache-control')).toBe('no-store');
 });
 
 it('tells failures as problem documents', async () => {

@@ -127,6 +127,8 @@ export function peopleRoutes(people: People, pool: Pool): Route[] {
       async handle({ body, person: who, request }) {
         requireSession(request);
         await people.changePassword(who, body.present, body.next, request.sessionID);
+        // This one goes on, as if it began with the new password.
+        request.session.began = Date.now();
         return {};
       },
     }),

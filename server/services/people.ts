@@ -80,10 +80,7 @@ export class People {
       throw new Failure(403, 'wrong-password', 'The present password is wrong.');
     const nextHash = await hash(next);
     await transaction(this.pool, async (client) => {
-      await client.query('UPDATE users SET password_hash = $2, valid_since = now() WHERE id = $1', [
-        row.id,
-        nextHash,
-      ]);
+      await client.query('UPDATE users SET password_hash = $2 WHERE id = $1', [row.id, nextHash]);
       await endAccess(client, row.id, session);
       await addChange(client, 'person', row.name, 'changed the own password', row.name);
     });

@@ -37,6 +37,7 @@ export async function endAccess(
   userId: string,
   except: string | null = null,
 ): Promise<void> {
+  await client.query('UPDATE users SET valid_since = now() WHERE id = $1', [userId]);
   await client.query('DELETE FROM api_tokens WHERE user_id = $1', [userId]);
   await client.query(`DELETE FROM sessions WHERE sess ->> 'userId' = $1 AND sid IS DISTINCT FROM $2`, [
     userId,

@@ -5,6 +5,7 @@ import type { ActionPreview } from '../../../core/wire/deliveries.js';
 import type { HuntRunList, RuleCheck, RulePreview, RuleWire } from '../../../core/wire/rules.js';
 import type { Source } from '../../../core/wire/sources.js';
 import { askJson } from '../../api/client.js';
+import { Changes } from '../../changes/Changes.js';
 import { keys } from '../../api/keys.js';
 import { Tabs } from '../../ui/Tabs.js';
 import { count, roughly, showTime } from '../../ui/format.js';
@@ -52,7 +53,10 @@ export function RuleSidebar(props: SidebarProps): JSX.Element {
         {tab === 'meaning' && check !== null && <Meaning {...props} check={check} />}
         {tab === 'day' && <LastDay {...props} />}
         {tab === 'versions' && rule !== null && (
-          <RuleVersionList rule={rule} text={props.text} mayChange={props.mayChange} onTake={props.onTake} />
+          <>
+            <RuleVersionList rule={rule} text={props.text} mayChange={props.mayChange} onTake={props.onTake} />
+            <Changes kind="rule" name={rule.id} zone="UTC" />
+          </>
         )}
       </div>
       <div className="sheet-foot">
