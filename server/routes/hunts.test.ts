@@ -50,6 +50,18 @@ it('answers a hunt: columns, rows, the event each row is, and how many rows pass
   expect(table.json).toMatchObject({ rows: [['ines.vaal', 1]], events: [null], complete: false });
 });
 
+it('a hunt is weighed before it is run: how many events, and whether that is little', async () => {
+  const cost = async (text: string): Promise<unknown> =>
+    (await reader.call('POST', '/hunts/cost', { text, window })).json;
+  expect(await cost('from signin')).toEqual({ events: 3, small: true });
+  // As if many more of that hour had been counted.
+  const more = `INSERT INTO event_hours (hour, source, kind, events) VALUES ('2026-11-14T08:00:00Z', 'more', 'signin', 200000)`;
+  await server.database.pool.query(more);
+  expect(await cost('from all')).toMatchObject({ small: true });
+  expect(await cost('from all\njoin ( from all ) as b on user')).toMatchObject({ small: false });
+  await server.database.pool.query(`DELETE FROM event_hours WHERE source = 'more'`);
+});
+
 it('sends the same in pieces to whoever asks for lines', async () => {
   const response = await reader.fetch(
     'POST',

@@ -115,8 +115,11 @@ export const huntOf = ({ last: _, ...question }: Question): Omit<HuntRequest, 'l
   shares: false,
 });
 
-/** A hunt that reads no more events than this runs by itself, wherever its address came from. */
-const SMALL_COST = 1_000_000;
+/** A hunt whose steps look at no more events than this, all together, runs by itself, wherever its address came from. */
+const SMALL_COST = 3_000_000;
+/** Steps that bring rows together, or look at texts outside of the database, cost as much as so many plain ones. */
+const HEAVY_STEP = 20;
+const heavy: ReadonlySet<string> = new Set(['join', 'back', 'streak', 'sequence', 'travel', 'shapes', 'read']);
 
 /** Hunts that run at once; further ones wait in turn, and are told how many go before. */
 const running = new PersonPlaces({ perPerson: 3, total: 6, waiting: 8 });
@@ -252,7 +255,8 @@ export class Hunts {
       );
       events += found?.events ?? 0;
     }
-    return { events, small: events <= SMALL_COST };
+    const work = plan.steps.reduce((sum, { step }) => sum + (heavy.has(step) ? HEAVY_STEP : 1), 0);
+    return { events, small: events * work <= SMALL_COST };
   }
 
   /** As {@link run}, the whole answer as one document. */
