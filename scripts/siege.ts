@@ -7,19 +7,17 @@ import { watch, type Borne } from './siege/watch.js';
 // workbench, one thing after another, and prints how /healthz and a small hunt were answered meanwhile, how much memory
 // was taken, and what was refused. It sends to this machine only, every try is bounded, and it ends by itself.
 
-const SOURCE = 'siege';
-
 const option = (name: string, usual: string): string => {
   const at = process.argv.indexOf(name);
   return at < 0 ? usual : (process.argv[at + 1] ?? usual);
 };
 
-/** A source that is only there to be tried. @returns its key */
-async function sourceKey(admin: Besieged): Promise<string> {
-  const body = { name: SOURCE, title: 'Tried by the siege', description: '', recipe: 'dock-auth' };
+/** A source that is only there to be tried. @returns it with its key */
+async function makeSource(admin: Besieged, name: string): Promise<{ name: string; key: string }> {
+  const body = { name, title: 'Tried by the siege', description: '', recipe: 'dock-auth' };
   const made = await admin.fetch('POST', '/sources', body, 10_000);
-  const answer = made.ok ? made : await admin.fetch('POST', `/sources/${SOURCE}/key`, undefined, 10_000);
-  return ((await answer.json()) as { key: string }).key;
+  const answer = made.ok ? made : await admin.fetch('POST', `/sources/${name}/key`, undefined, 10_000);
+  return { name, key: ((await answer.json()) as { key: string }).key };
 }
 
 /** The last day, as a page asks for it. */
@@ -38,7 +36,8 @@ async function main(): Promise<void> {
   const analyst = await Besieged.enter(address, second.name, second.password);
   const siege = {
     analyst,
-    source: { name: SOURCE, key: await sourceKey(admin) },
+    source: await makeSource(admin, 'siege'),
+    beside: await makeSource(admin, 'siege-beside'),
     syslogPort: Number(option('--syslog', '5514')),
   };
   const health = async (): Promise<boolean> =>

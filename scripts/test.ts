@@ -76,11 +76,15 @@ try {
   mkdirSync(folder, { recursive: true });
   if (!existsSync('/usr/bin/chromium') && process.env['CHROMIUM'] === undefined)
     await installDebian(['chromium'], 'Chromium, for the browser tests,');
-  if (!existsSync('/usr/sbin/rsyslogd'))
-    // Without it the one test that needs it is left out.
-    await installDebian(['rsyslog'], 'rsyslog, for the test of what it relays,').catch((error: unknown) =>
-      process.stdout.write(`${error instanceof Error ? error.message : String(error)}\n`),
-    );
+  for (const [program, name, why] of [
+    ['/usr/sbin/rsyslogd', 'rsyslog', 'rsyslog, for the test of what it relays,'],
+    ['/usr/sbin/nginx', 'nginx', 'nginx, for the test behind a proxy,'],
+  ] as const)
+    if (!existsSync(program))
+      // Without it the one test that needs it is left out.
+      await installDebian([name], why).catch((error: unknown) =>
+        process.stdout.write(`${error instanceof Error ? error.message : String(error)}\n`),
+      );
   const wholeTree = chosen.length === 0;
   const checked = wholeTree ? await runChecks() : { passed: 0, failed: 0 };
   await buildAll();

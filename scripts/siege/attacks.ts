@@ -4,11 +4,22 @@ import { Answers, type Besieged } from './besieged.js';
 
 /** Nothing is waited for longer. */
 const WAIT = 75_000;
+/** A body that does not move is given up by then. */
+const SLOW_MILLISECONDS = 25_000;
+/** What was held is looked at so long. */
+const LOOK_MILLISECONDS = 5000;
+
+interface Source {
+  readonly name: string;
+  readonly key: string;
+}
 
 /** What the attacks may use. */
 export interface Siege {
   readonly analyst: Besieged;
-  readonly source: { readonly name: string; readonly key: string };
+  readonly source: Source;
+  /** One that others send to. */
+  readonly beside: Source;
   readonly syslogPort: number;
 }
 
@@ -42,17 +53,35 @@ function held(siege: Siege, head: string): Socket {
   return socket;
 }
 
-/** Holds sockets open while something is asked, and tells how many were cut meanwhile. */
+/** How a connection stands that was held: its status, and whether it was ended in the middle. */
+function fateOf(socket: Socket): Promise<string> {
+  let status = '';
+  let last = '';
+  return new Promise((told) => {
+    const tell = (fate: string): void => {
+      clearTimeout(timer);
+      socket.destroy();
+      told(`${status === '' ? 'held without an answer' : status}, ${fate}`);
+    };
+    const timer = setTimeout(() => tell('going on'), LOOK_MILLISECONDS);
+    socket.on('data', (piece: Buffer) => {
+      if (status === '') status = piece.subarray(9, 12).toString();
+      last = (last + piece.subarray(-5).toString()).slice(-5);
+    });
+    socket.on('close', () => tell(last === '0\r\n\r\n' ? 'whole' : 'cut'));
+    if (socket.destroyed) tell('cut');
+    socket.resume();
+  });
+}
+
+/** Holds sockets open while something goes on, and tells what became of them. */
 async function holding(
   sockets: readonly Socket[],
   answers: Answers,
   meanwhile: () => Promise<void>,
 ): Promise<void> {
-  let cut = 0;
-  for (const socket of sockets) socket.on('close', () => cut++);
   await meanwhile();
-  answers.add(`${cut} of ${sockets.length} held connections cut`);
-  for (const socket of sockets) socket.destroy();
+  for (const fate of await Promise.all(sockets.map(fateOf))) answers.add(fate);
 }
 
 export const attacks: readonly Attack[] = [
@@ -196,9 +225,9 @@ export const attacks: readonly Attack[] = [
     },
   },
   {
-    name: 'Slow bodies on one source, while it is sent to',
+    name: 'Slow bodies on one source, while another is sent to',
     async run(siege) {
-      const { analyst, source } = siege;
+      const { analyst, source, beside } = siege;
       const answers = new Answers();
       const head = `POST /api/v1/intake/${source.name} HTTP/1.1\r\nHost: x\r\nAuthorization: Bearer ${source.key}\r\nContent-Length: 1000000\r\n\r\na`;
       await holding(
@@ -206,15 +235,16 @@ export const attacks: readonly Attack[] = [
         answers,
         async () => {
           for (const i of times(20)) {
-            const sent = await fetch(new URL(`/api/v1/intake/${source.name}`, analyst.base), {
+            const sent = await fetch(new URL(`/api/v1/intake/${beside.name}`, analyst.base), {
               method: 'POST',
-              headers: { Authorization: `Bearer ${source.key}` },
+              headers: { Authorization: `Bearer ${beside.key}` },
               body: `Nov 14 10:00:00 quay-gw sshd[1]: a line ${i}`,
               signal: AbortSignal.timeout(WAIT),
             });
             answers.add(`${sent.status} beside them`);
             await sent.text();
           }
+          await new Promise((on) => setTimeout(on, SLOW_MILLISECONDS));
         },
       );
       return answers;

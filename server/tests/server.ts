@@ -28,7 +28,8 @@ export interface TestServer {
 export const SECRET = 'a secret for tests only';
 export const PASSWORD = 'a long enough password';
 
-export async function testServer(): Promise<TestServer> {
+/** @param behind where it is reached from outside, if a proxy stands before it */
+export async function testServer(behind: string | null = null): Promise<TestServer> {
   const database = await testDatabase();
   const logger = pino({ level: process.env['UNDER_LAMP_LOG'] ?? 'silent' });
   const notices = new Notices(database.url, logger);
@@ -38,7 +39,12 @@ export async function testServer(): Promise<TestServer> {
     pools: onePool(database.pool),
     notices,
     logger,
-    settings: { sessionSecret: SECRET, secureCookies: false, webFolder: null },
+    settings: {
+      sessionSecret: SECRET,
+      secureCookies: behind !== null,
+      webFolder: null,
+      address: behind,
+    },
     shared: makeShared(
       onePool(database.pool),
       new RecordStore(database.pool, new RuleSet(), () => clock.now),
