@@ -194,7 +194,7 @@ test('the first hunt is guided from step to step', async () => {
   await page.goto(`${workbench.base}/hunt?last=24h&zone=UTC`);
   await press(page, 'First hunt');
   await sees(page, 'First hunt, 1 of 10');
-  await press(page, 'Change the window');
+  await page.locator('[title="Change the window"]').click();
   await page.locator('.dropdown-menu ::-p-text(Last 7 days)').click();
   await sees(page, 'First hunt, 2 of 10');
   await page.focus('.cm-content');

@@ -3,7 +3,7 @@ import { lazy, Suspense, type JSX, type ReactNode } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { ApiFailure } from '../api/client.js';
 import { keys } from '../api/keys.js';
-import { Empty, Reading } from '../ui/State.js';
+import { Reading } from '../ui/State.js';
 import { AskedProvider } from '../beam/asked.js';
 import { Frame } from './Frame.js';
 import { Session } from './session.js';
@@ -86,9 +86,12 @@ const Place = ({ children }: { children: ReactNode }): JSX.Element => (
 const Nowhere = (): JSX.Element => (
   <main className="bench">
     <section className="sheet">
-      <Empty title="There is nothing at this address">
-        <a href="/hunt">Go to Hunt</a>
-      </Empty>
+      <div className="state">
+        <h1 className="section-head mb-0">There is nothing at this address</h1>
+        <p>
+          <a href="/hunt">Go to Hunt</a>
+        </p>
+      </div>
     </section>
   </main>
 );

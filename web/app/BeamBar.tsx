@@ -147,7 +147,7 @@ export function BeamBar(): JSX.Element {
           <CaretLeft />
         </button>
         <Dropdown show={open} onToggle={setOpen} autoClose="outside">
-          <Dropdown.Toggle as="button" type="button" aria-label="Change the window">
+          <Dropdown.Toggle as="button" type="button" title="Change the window">
             {windowText(beam)}{' '}
             <span className="beam-zone">
               · {beam.zone} · {beam.last === null ? span(seconds) : `last ${beam.last}`}

@@ -5,7 +5,14 @@ import { json } from '@codemirror/legacy-modes/mode/javascript';
 import { yaml } from '@codemirror/legacy-modes/mode/yaml';
 import { setDiagnostics, type Diagnostic } from '@codemirror/lint';
 import { EditorState, Prec } from '@codemirror/state';
-import { drawSelection, EditorView, highlightActiveLine, keymap, lineNumbers } from '@codemirror/view';
+import {
+  drawSelection,
+  EditorView,
+  highlightActiveLine,
+  highlightSpecialChars,
+  keymap,
+  lineNumbers,
+} from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { useEffect, useRef, type JSX } from 'react';
 
@@ -74,6 +81,7 @@ export function DocumentEditor(props: DocumentEditorProps): JSX.Element {
           lineNumbers(),
           history(),
           drawSelection(),
+          highlightSpecialChars(),
           highlightActiveLine(),
           languages[language],
           syntaxHighlighting(colours),

@@ -1,6 +1,13 @@
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
 import { Compartment, EditorState, Prec } from '@codemirror/state';
-import { drawSelection, EditorView, highlightActiveLine, keymap, placeholder } from '@codemirror/view';
+import {
+  drawSelection,
+  EditorView,
+  highlightActiveLine,
+  highlightSpecialChars,
+  keymap,
+  placeholder,
+} from '@codemirror/view';
 import { useEffect, useRef, type JSX } from 'react';
 import { ladderGutters, setStepCounts, type StepCount } from './ladder-gutters.js';
 import type { HuntHelp } from './wick-help.js';
@@ -77,6 +84,7 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
           ),
           history(),
           drawSelection(),
+          highlightSpecialChars(),
           highlightActiveLine(),
           EditorView.lineWrapping,
           placeholder('from signin'),

@@ -1,4 +1,5 @@
 import type { Json } from '../../../../core/base/json.js';
+import { visibleText } from '../../../../core/text/visible.js';
 import type { HuntColumn } from '../../../../core/wire/hunts.js';
 import type { HuntRow } from '../../../api/hunt-stream.js';
 
@@ -67,12 +68,11 @@ export function viewsOf(columns: readonly HuntColumn[], rows: number, text: stri
   return found;
 }
 
+/** What a value is called in a picture, which is drawn past the pages' own ways: signs that mislead are marked here. */
 export const nameOf = (value: Json | undefined): string =>
   value === null || value === undefined
     ? 'no value'
-    : typeof value === 'string'
-      ? value
-      : JSON.stringify(value);
+    : visibleText(typeof value === 'string' ? value : JSON.stringify(value));
 
 const figureOf = (row: HuntRow, at: number): number => {
   const value = row[at];
