@@ -59,9 +59,7 @@ describe.each([
     const { page } = await signedInPage(chromium.browser, workbench().base);
     const found: string[] = [];
     for (const screen of SCREENS) {
-      await page.goto(`${workbench().base}${screen}`);
-      await page.waitForSelector('h1');
-      await page.waitForNetworkIdle({ concurrency: 2, idleTime: 300 });
+      await page.goto(`${workbench().base}${screen}`, { waitUntil: 'networkidle2' });
       for (const one of await findings(page)) found.push(`${screen} ${one}`);
     }
     expect(found).toEqual([]);

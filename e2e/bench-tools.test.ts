@@ -93,7 +93,9 @@ test('a condition is carried in the Beam to the next hunt, turned round and let 
   await page.waitForSelector('.slip');
   // The place in the top bar takes the Beam along.
   await page.locator('.topbar nav ::-p-text(Hunt)').click();
-  await stepsHold('from signin');
+  await page.waitForFunction(
+    () => document.querySelector('.ladder .cm-content')?.textContent?.includes('marrash') === false,
+  );
   expect(await steps()).toBe('from signin');
   await page.waitForFunction(() => {
     const rows = [...document.querySelectorAll('.grid-row')];

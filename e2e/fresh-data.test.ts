@@ -95,6 +95,7 @@ test('a list is pulled from an address', async () => {
     'Address that answers JSON',
     `http://127.0.0.1:${(outside.address() as AddressInfo).port}/staff`,
   );
+  await press(page, 'The address may lie inside this network');
   await press(page, 'Begin to pull');
   await sees(page, 'Pulled every 60 min from');
   await press(page, 'Fetch now');

@@ -109,8 +109,9 @@ export function Result({
       <div className="sheet-head pb-1">
         <p className="grow cut" aria-live="polite">
           <span className="sheet-title">
-            {count(run.rows.length)}
-            {run.complete ? '' : '+'} {run.complete && run.rows.length === 1 ? 'row' : 'rows'}
+            {held !== null
+              ? 'Not run yet'
+              : `${count(run.rows.length)}${run.complete ? '' : '+'} ${run.complete && run.rows.length === 1 ? 'row' : 'rows'}`}
           </span>{' '}
           <span className="soft">
             {read != null && `· ${counted(read, 'event')} read `}

@@ -165,11 +165,6 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         )}
         <span className="grow" />
         <div className="beside-run">
-          {props.onTime !== undefined && (
-            <button type="button" className="link xs" onClick={props.onTime}>
-              Time the steps
-            </button>
-          )}
           {props.onMakeRule !== undefined && (
             <button type="button" className="link xs" onClick={props.onMakeRule}>
               Make it a rule
@@ -191,13 +186,24 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         {run.problem !== null && (
           <Mistake problem={run.problem} canPutRight={!stale} onPutRight={props.onPutRight} />
         )}
-        {run.how.length > 0 && (
-          <details className="inset sm how">
-            <summary>How it was answered</summary>
-            {run.how.map((words) => (
-              <p key={words}>{words}</p>
-            ))}
-          </details>
+        {(run.how.length > 0 || props.onTime !== undefined) && (
+          <div className="inset sm d-flex align-items-start">
+            <div className="grow">
+              {run.how.length > 0 && (
+                <details className="how">
+                  <summary>How it was answered</summary>
+                  {run.how.map((words) => (
+                    <p key={words}>{words}</p>
+                  ))}
+                </details>
+              )}
+            </div>
+            {props.onTime !== undefined && (
+              <button type="button" className="link xs" onClick={props.onTime}>
+                Time the steps
+              </button>
+            )}
+          </div>
         )}
         <Tabs
           className="inset pt-2"

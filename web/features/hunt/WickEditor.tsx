@@ -133,6 +133,9 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
 
   useEffect(() => {
     view.current?.dispatch({ effects: setStepCounts.of(props.counts) });
+    // The counts take room from the text: lines may break elsewhere, and are measured again once that is drawn.
+    const drawn = requestAnimationFrame(() => view.current?.requestMeasure());
+    return () => cancelAnimationFrame(drawn);
   }, [props.counts, props.text]);
 
   useEffect(() => {
