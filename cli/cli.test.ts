@@ -84,6 +84,29 @@ it('takes the hunt from a file, a window, a moment, and lists', async () => {
   ).toBe('{"count":1}\n');
 });
 
+it('honours the end of rows of a list, and keeps the digits of long numbers', async () => {
+  const list = file(
+    'until.json',
+    '{"match":"exact","key":"k","rows":[{"k":"teo.marrash","expires":"2026-11-14T09:00:00Z"}]}',
+  );
+  const found = async (now: string): Promise<string> =>
+    (
+      await lamp(
+        ...['hunt', '--events', events, '--text', 'from all\nwhere user in list until\ntally count() as n'],
+        ...['--now', now, '--list', `until=${list}`],
+      )
+    ).out;
+  expect(await found('2026-11-14T09:30:00Z')).toBe('{"n":0}\n');
+  expect(await found('2026-11-14T08:59:00Z')).not.toBe('{"n":0}\n');
+  const long = file(
+    'long.jsonl',
+    '{"time":"2026-11-14T08:00:00Z","kind":"data","original":{"id":12345678901234567890}}',
+  );
+  expect(
+    (await lamp('hunt', '--events', long, '--text', 'from all\nset id = original.id\nshow id')).out,
+  ).toContain('12345678901234567890');
+});
+
 it('fills in the blanks of a hunt', async () => {
   const text = "ask who 'User'\nask n 'Rows' default 5\nfrom all\nwhere user = $who\nfirst $n\nshow user";
   const asked = ['hunt', '--events', events, '--text', text];

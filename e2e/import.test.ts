@@ -67,6 +67,24 @@ it('sends files, plain and gzipped, lines and arrays, and doubles nothing', asyn
   expect(again.out).toBe('12,000 records: 0 stored, 12,000 already known, 0 left out, 0 set aside\n');
 });
 
+it('identical lines of a file are events each, over pieces too; a longer copy adds only what is new', async () => {
+  const key = server.keys['dock-auth'];
+  const line =
+    'Nov 14 08:00:00 quay-gw sshd[7]: Failed password for teo.marrash from 198.18.40.9 port 4 ssh2';
+  const copy = (times: number): string => `${Array<string>(times).fill(line).join('\n')}\n`;
+  const stored = async (): Promise<number> =>
+    (
+      await server.database.pool.query<{ n: number }>(
+        `SELECT count(*)::int AS n FROM events WHERE "user" = 'teo.marrash' AND src_ip = '198.18.40.9'`,
+      )
+    ).rows[0]?.n ?? 0;
+  // More than one request takes.
+  expect((await lamp('dock-auth', key, file('same.log', copy(12_000)))).code).toBe(0);
+  expect(await stored()).toBe(12_000);
+  expect((await lamp('dock-auth', key, file('longer.log', copy(12_003)))).out).toMatch(/3 stored.*12,000/);
+  expect(await stored()).toBe(12_003);
+});
+
 it('takes what a real sshd wrote, and sets aside what cannot be read', async () => {
   const odd = file('odd.log', 'no syslog at all\n');
   const done = await lamp('dock-auth', server.keys['dock-auth'], resolve('demo/fixtures/dock-auth.log'), odd);
