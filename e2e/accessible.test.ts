@@ -60,6 +60,7 @@ describe.each([
     const found: string[] = [];
     for (const screen of SCREENS) {
       await page.goto(`${workbench().base}${screen}`, { waitUntil: 'networkidle2' });
+      await page.waitForSelector('h1');
       for (const one of await findings(page)) found.push(`${screen} ${one}`);
     }
     expect(found).toEqual([]);

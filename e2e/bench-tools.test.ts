@@ -116,6 +116,8 @@ test('the head of a column: values by frequency, another name, hiding, bars spli
   await columnMenu('operation', 'Values by frequency V');
   await page.locator('.value-bars li ::-p-text(keep)').click();
   await stepsHold('where operation =');
+  // The rows that were there before are gone by then, and the menu stays open.
+  await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 2);
   await columnMenu('operation', 'Split the timeline by this P');
   await page.waitForFunction(
     () => document.querySelector<HTMLSelectElement>('.plain-select')?.value === 'operation',
