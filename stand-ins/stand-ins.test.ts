@@ -194,7 +194,10 @@ it.each(scenes.map((scene) => [scene.name, scene] as const))(
 
 it('pages bring their letters and their icon along', async () => {
   const page = await (await fetch(base)).text();
-  const wanted = Array.from(page.matchAll(/(?:url\('|href=")(\/(?:fonts\/|mark)[^'"]+)/g), ([, path]) => path);
+  const wanted = Array.from(
+    page.matchAll(/(?:url\('|href=")(\/(?:fonts\/|mark)[^'"]+)/g),
+    ([, path]) => path,
+  );
   expect(wanted).toHaveLength(4);
   for (const path of wanted) {
     const answer = await fetch(base + (path ?? ''));

@@ -119,7 +119,15 @@ export const huntOf = ({ last: _, ...question }: Question): Omit<HuntRequest, 'l
 const SMALL_COST = 3_000_000;
 /** Steps that bring rows together, or look at texts outside of the database, cost as much as so many plain ones. */
 const HEAVY_STEP = 20;
-const heavy: ReadonlySet<string> = new Set(['join', 'back', 'streak', 'sequence', 'travel', 'shapes', 'read']);
+const heavy: ReadonlySet<string> = new Set([
+  'join',
+  'back',
+  'streak',
+  'sequence',
+  'travel',
+  'shapes',
+  'read',
+]);
 
 /** Hunts that run at once; further ones wait in turn, and are told how many go before. */
 const running = new PersonPlaces({ perPerson: 3, total: 6, waiting: 8 });

@@ -54,7 +54,12 @@ export function RuleSidebar(props: SidebarProps): JSX.Element {
         {tab === 'day' && <LastDay {...props} />}
         {tab === 'versions' && rule !== null && (
           <>
-            <RuleVersionList rule={rule} text={props.text} mayChange={props.mayChange} onTake={props.onTake} />
+            <RuleVersionList
+              rule={rule}
+              text={props.text}
+              mayChange={props.mayChange}
+              onTake={props.onTake}
+            />
             <Changes kind="rule" name={rule.id} zone="UTC" />
           </>
         )}

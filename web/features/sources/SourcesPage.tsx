@@ -132,8 +132,8 @@ export function SourcesPage(): JSX.Element {
         </div>
         <div className="sheet-foot">
           <span>
-            Quiet: silent for longer than ever in the last week. Late: 5 in 100 over 15 min old. Times
-            are {beam.zone}.
+            Quiet: silent for longer than ever in the last week. Late: 5 in 100 over 15 min old. Times are{' '}
+            {beam.zone}.
           </span>
           <span className="grow" />
           <TableMenu table={table} />
