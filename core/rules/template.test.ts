@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { loadPack } from '../sigma/pack.js';
 import { describeAction } from '../sigma/actions.js';
-import { fillTemplate, placesIn, plainValue } from './template.js';
+import { chatValue, fillTemplate, placesIn, plainValue } from './template.js';
 
 it.each([
   ['{title} of {subject}', { title: 'A', subject: 'b' }, 'A of b'],
@@ -75,3 +75,10 @@ it('actions are a list', () => {
     reason: '"actions" is a list',
   });
 });
+
+it.each([
+  ['@everyone look', '＠everyone look'],
+  ['<!channel> <http://x.example|here>', '‹!channel› ‹http：//x.example|here›'],
+  ['[here](https://x.example) www.x.example', '[here] (https：//x.example) www．x.example'],
+  ['a\nb\u202ec', 'a b⟨U+202E⟩c'],
+])('in a chat %j calls nobody and is no link', (value, said) => expect(chatValue(value)).toBe(said));
