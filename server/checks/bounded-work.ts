@@ -12,6 +12,8 @@ export interface WorkBounds {
 /** Runs work in threads of its own, each piece bounded in time and memory: one that takes more ends alone. */
 export class BoundedWork<Task, Answer> {
   private readonly threads: Piscina<Task, Answer>;
+  /** Pieces that run or wait. */
+  private under = 0;
 
   constructor(
     file: string,
@@ -23,7 +25,6 @@ export class BoundedWork<Task, Answer> {
       workerData,
       minThreads: 0,
       maxThreads: 1,
-      maxQueue: bounds.waiting,
       idleTimeout: 60_000,
       resourceLimits: { maxOldGenerationSizeMb: bounds.megabytes },
     });
@@ -31,6 +32,10 @@ export class BoundedWork<Task, Answer> {
 
   /** @throws Failure 422 where it takes too long or too much, 429 where too much waits already */
   async run(task: Task): Promise<Answer> {
+    // Counted here: the pool counts what waits only once a thread has started.
+    if (this.under > this.bounds.waiting)
+      throw new Failure(429, 'busy', 'Much is being checked at this moment. Try again.', { retryAfter: 2 });
+    this.under++;
     const stop = new AbortController();
     // Waiting for those before counts, too: whoever asks is answered.
     const timer = setTimeout(() => stop.abort(), this.bounds.milliseconds);
@@ -39,6 +44,7 @@ export class BoundedWork<Task, Answer> {
     } catch (error) {
       throw this.explain(error, stop.signal.aborted);
     } finally {
+      this.under--;
       clearTimeout(timer);
     }
   }
@@ -59,8 +65,6 @@ export class BoundedWork<Task, Answer> {
         `Reading it takes more than ${this.bounds.megabytes} MB. Make it smaller: fewer selections, values or records.`,
         { cause: error },
       );
-    if (/task queue is at limit/i.test(message))
-      return new Failure(429, 'busy', 'Much is being checked at this moment. Try again.', { retryAfter: 2 });
     return error;
   }
 
