@@ -145,7 +145,7 @@ describe('the page', () => {
     page('/lists/people?last=7d');
     await screen.findByRole('button', { name: 'teo.marrash' });
     expect(document.body.textContent).toContain('used by recipe cumulus');
-    expect(document.body.textContent).toContain('1 rows have expired');
+    expect(document.body.textContent).toContain('1 row has expired');
     type('Search the rows', 'runa');
     await waitFor(() => expect(api.asked.at(-1)?.path).toBe('/lists/people?search=runa&from=0'));
     fireEvent.click(await screen.findByRole('button', { name: 'runa.keel' }));
