@@ -1,11 +1,12 @@
 import { demoPeople } from './lib/demo.js';
 import { attacks } from './siege/attacks.js';
 import { Besieged } from './siege/besieged.js';
+import { openHunt } from './siege/page.js';
 import { watch, type Borne } from './siege/watch.js';
 
-// `npm run siege [-- --address http://127.0.0.1:7380] [--syslog 5514]`: tries on a running demo what would stop a lesser
-// workbench, one thing after another, and prints how /healthz and a small hunt were answered meanwhile, how much memory
-// was taken, and what was refused. It sends to this machine only, every try is bounded, and it ends by itself.
+// `npm run siege [-- --address http://127.0.0.1:7380] [--syslog 5514] [--only TEXT]`: tries on a running demo what would stop a lesser
+// workbench, one thing after another, and prints how /healthz, a small hunt and a browser left open on Hunt bore it, how
+// much memory was taken, and what was refused. It sends to this machine only, every try is bounded, and it ends by itself.
 
 const option = (name: string, usual: string): string => {
   const at = process.argv.indexOf(name);
@@ -26,8 +27,8 @@ const lastDay = (): { from: string; to: string } => ({
   to: new Date().toISOString(),
 });
 
-const told = ({ health, hunts, server, database }: Borne): string =>
-  `  /healthz ${health.toString()}; a small hunt ${hunts.toString()}; server ${server ?? '?'} MiB, the largest process of the database ${database ?? '?'} MiB`;
+const told = ({ health, hunts, typed, page, server, database }: Borne): string =>
+  `  /healthz ${health.toString()}; a small hunt ${hunts.toString()}\n  on the open page: a letter ${typed.toString()}; the hunt ${page.toString()}\n  server ${server ?? '?'} MiB, the largest process of the database ${database ?? '?'} MiB`;
 
 async function main(): Promise<void> {
   const address = option('--address', 'http://127.0.0.1:7380');
@@ -50,11 +51,14 @@ async function main(): Promise<void> {
     return answer.ok;
   };
   let worst = 0;
-  const calm = watch(health, small);
+  const page = await openHunt(admin);
+  const watched = { health, hunt: small, page };
+  const calm = watch(watched);
   await new Promise((on) => setTimeout(on, 3000));
   process.stdout.write(`Nothing tried\n${told(await calm.stop())}\n`);
-  for (const attack of attacks) {
-    const watching = watch(health, small);
+  const only = option('--only', '').toLowerCase();
+  for (const attack of attacks.filter(({ name }) => name.toLowerCase().includes(only))) {
+    const watching = watch(watched);
     const start = performance.now();
     const answers = await attack.run(siege).catch((error: unknown) => `it failed: ${String(error)}`);
     // What was only handed over is worked off now.
@@ -65,6 +69,7 @@ async function main(): Promise<void> {
       `${attack.name} (${((performance.now() - start) / 1000).toFixed(1)} s)\n  answered: ${answers.toString()}\n${told(borne)}\n`,
     );
   }
+  await page.close();
   process.stdout.write(`Worst /healthz of all: ${Math.round(worst)} ms\n`);
 }
 

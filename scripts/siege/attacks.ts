@@ -2,8 +2,8 @@ import { createSocket } from 'node:dgram';
 import { connect, type Socket } from 'node:net';
 import { Answers, type Besieged } from './besieged.js';
 
-/** Nothing is waited for longer. */
-const WAIT = 75_000;
+/** Nothing is waited for longer; a hunt is stopped by the server before that, and says so. */
+const WAIT = 135_000;
 /** A body that does not move is given up by then. */
 const SLOW_MILLISECONDS = 25_000;
 /** What was held is looked at so long. */

@@ -1,4 +1,5 @@
 import { readdirSync, readFileSync } from 'node:fs';
+import type { OpenPage } from './page.js';
 
 /** How a running workbench bore what was tried. */
 export interface Borne {
@@ -6,6 +7,9 @@ export interface Borne {
   readonly health: Delays;
   /** A small hunt, as a page asks it over and over. */
   readonly hunts: Delays;
+  /** A letter typed on the page of Hunt that is left open, and the hunt run there. */
+  readonly typed: Delays;
+  readonly page: Delays;
   /** The most memory of the server and of any one process of the database, MiB; null where that is not told. */
   readonly server: number | null;
   readonly database: number | null;
@@ -51,24 +55,33 @@ function mostMemory(fits: RegExp): number | null {
   return most;
 }
 
-/** Watches a workbench until it is told to stop. @param ask asks a small hunt as a page does */
-export function watch(
-  health: () => Promise<boolean>,
-  ask: () => Promise<boolean>,
-): { stop(): Promise<Borne> } {
-  const found = { health: new Delays(), hunts: new Delays() };
+/** What is asked over and over while something is tried; each tells whether it went well. */
+export interface Watched {
+  readonly health: () => Promise<boolean>;
+  /** A small hunt, as a page asks it. */
+  readonly hunt: () => Promise<boolean>;
+  readonly page: OpenPage;
+}
+
+/** Watches a workbench until it is told to stop. */
+export function watch({ health, hunt, page }: Watched): { stop(): Promise<Borne> } {
+  const found = { health: new Delays(), hunts: new Delays(), typed: new Delays(), page: new Delays() };
   let server: number | null = null;
   let database: number | null = null;
   let going = true;
-  const round = async (delays: Delays, request: () => Promise<boolean>): Promise<void> => {
+  const round = async (...asked: readonly (readonly [Delays, () => Promise<boolean>])[]): Promise<void> => {
     while (going) {
-      await delays.take(request);
+      for (const [delays, request] of asked) await delays.take(request);
       server = Math.max(server ?? 0, mostMemory(/dist\/server\.mjs/) ?? 0) || null;
       database = Math.max(database ?? 0, mostMemory(/^postgres: /) ?? 0) || null;
       await new Promise((pause) => setTimeout(pause, PAUSE_MILLISECONDS));
     }
   };
-  const rounds = [round(found.health, health), round(found.hunts, ask)];
+  const rounds = [
+    round([found.health, health]),
+    round([found.hunts, hunt]),
+    round([found.typed, () => page.type()], [found.page, () => page.run()]),
+  ];
   return {
     async stop() {
       going = false;

@@ -117,6 +117,19 @@ it('a replay of a hunt runs it at each moment it would have', async () => {
   expect(last).toMatchObject({ complete: true, matches: 3, alerts: 1, read: 72 });
 });
 
+it('a live hunt that reads fields out of a text is matched while events come, and replayed with the same', async () => {
+  const text = hunt(
+    "from signin\nread user matching '(?<first>[a-z]+)[.](?<rest>[a-z]+)'\nwhere first = 'teo' and outcome = 'failure'",
+    'live: true',
+  );
+  await addRule(analyst, text);
+  await send(server, 'harbour-id', [denied(0), denied(1), denied(2, 'ines.vaal')].join('\n'));
+  expect((await alerts()).map(({ subject, matches }) => [subject, matches])).toEqual([['teo.marrash', 2]]);
+  const response = await analyst.fetch('POST', '/rules/replay', { text, window: TEST_TIME });
+  const last = JSON.parse((await response.text()).trim().split('\n').at(-1) ?? '');
+  expect(last).toMatchObject({ complete: true, matches: 2, subjects: [{ subject: 'teo.marrash', matches: 2 }] });
+});
+
 it('a replay of a hunt that rises compares its first run with the one before the window', async () => {
   await send(server, 'harbour-id', [-1800, 600, 1200, 1800].map((seconds) => denied(seconds)).join('\n'));
   const replay = async (trigger: string): Promise<any> => {

@@ -107,10 +107,12 @@ export class PersonPlaces {
   async take(person: string, signal: AbortSignal): Promise<() => void> {
     const entry = this.enter(person);
     if (entry.before > 0) {
+      const taken = new AbortController();
       const gone = new Promise<void>((resolve) =>
-        signal.addEventListener('abort', () => resolve(), { once: true }),
+        signal.addEventListener('abort', () => resolve(), { once: true, signal: taken.signal }),
       );
       if (!signal.aborted) await Promise.race([entry.taken, gone]);
+      taken.abort();
     }
     if (signal.aborted) {
       entry.leave();

@@ -35,10 +35,10 @@ interface StepsSheetProps {
   readonly onPeek: (line: number) => void;
   readonly onStop: () => void;
   readonly onPutRight: (problem: Problem) => void;
-  /** Measures what part of the time each step takes; absent where that is told, or nothing was run. */
   /** Absent where whoever is here may not make rules. */
   readonly onMakeRule?: (() => void) | undefined;
   readonly onPin?: (() => void) | undefined;
+  /** Measures what part of the time each step takes; absent where that is told, or nothing was run. */
   readonly onTime?: (() => void) | undefined;
   /** The guided first hunt, where it is followed. */
   readonly guide: ReactNode;
