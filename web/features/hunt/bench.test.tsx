@@ -112,6 +112,9 @@ describe('the sheet of steps', () => {
     // Moving puts the cursor on the step, whose line holds no value; the one that moved down does.
     press('down');
     press('Time the steps');
+    // It stands by itself: beside Run it would break that row in two.
+    const besideRun = screen.getByRole('button', { name: /^Run/ }).parentElement;
+    expect(besideRun?.textContent).not.toContain('Time the steps');
     press('First hunt');
     expect(told).toEqual(['time', 'guide']);
   });
