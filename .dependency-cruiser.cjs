@@ -40,6 +40,13 @@ module.exports = {
       to: { path: '^core/wick/in-memory/' },
     },
     {
+      name: 'predicate-below',
+      severity: 'error',
+      comment: 'Conditions as data stand below the languages that make them.',
+      from: { path: '^core/(predicate|sql)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^core/(wick|sigma|detect|rules)/' },
+    },
+    {
       name: 'server-imports',
       severity: 'error',
       from: { path: '^server/' },

@@ -3,7 +3,7 @@ import { planOfRules } from '../core/detect/rule-plan.js';
 import { Sweeper } from '../core/detect/sweep.js';
 import type { LogSourceEntry } from '../core/detect/log-sources.js';
 import { parseRules } from '../core/sigma/parse-rules.js';
-import type { DetectionRule } from '../core/sigma/predicate.js';
+import type { DetectionRule } from '../core/sigma/rule-model.js';
 import { SigmaError } from '../core/sigma/sigma-error.js';
 import { runInMemory } from '../core/wick/in-memory/run.js';
 import type { Event } from '../core/events/event.js';

@@ -1,5 +1,5 @@
 import { isSeverity, severities, type Severity } from '../../core/events/kinds.js';
-import type { LogSource } from '../../core/sigma/predicate.js';
+import type { LogSource } from '../../core/sigma/rule-model.js';
 import { readWords } from '../read-words.js';
 import { UsageError } from '../usage.js';
 

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { SweptWindow } from '../../core/detect/sweep.js';
 import { csvLine } from '../../core/output/csv.js';
-import type { Rule } from '../../core/sigma/predicate.js';
+import type { Rule } from '../../core/sigma/rule-model.js';
 import type { SweepArguments } from './sweep-arguments.js';
 
 /** Where a record stands: its file, and its number within it, from 1. */

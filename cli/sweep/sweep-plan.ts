@@ -1,7 +1,7 @@
 import { isJsonObject, type Json, type JsonObject } from '../../core/base/json.js';
 import type { Instant } from '../../core/base/instant.js';
 import { eventOfRecord, Sweeper, type SweepHit } from '../../core/detect/sweep.js';
-import { anyTime } from '../../core/detect/time-part.js';
+import { anyTime } from '../../core/predicate/time-part.js';
 import type { Event } from '../../core/events/event.js';
 import { formats } from '../../core/formats/index.js';
 import type { FormatOptions } from '../../core/formats/format.js';
@@ -9,7 +9,8 @@ import { compileRecipe, type CompiledRecipe } from '../../core/recipes/apply.js'
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { severities, type Severity } from '../../core/events/kinds.js';
 import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js';
-import type { LogSource, Predicate, Rule } from '../../core/sigma/predicate.js';
+import type { LogSource, Rule } from '../../core/sigma/rule-model.js';
+import type { Predicate } from '../../core/predicate/predicate.js';
 import { plainSettings } from '../../core/sigma/settings.js';
 import { sigmaPattern } from '../../core/sigma/text-pattern.js';
 import { escapeWildcards } from '../../core/text/wildcard.js';

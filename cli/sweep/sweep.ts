@@ -3,7 +3,7 @@ import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { sweepWindows, type PlacedHit } from '../../core/detect/sweep.js';
 import { severities } from '../../core/events/kinds.js';
 import type { Refused } from '../../core/sigma/pack.js';
-import type { Rule } from '../../core/sigma/predicate.js';
+import type { Rule } from '../../core/sigma/rule-model.js';
 import type { FormatName } from '../../core/wire/format-names.js';
 import { UsageError } from '../usage.js';
 import { piecesOf } from './read-pieces.js';

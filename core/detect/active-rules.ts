@@ -1,6 +1,6 @@
 import type { RuleOrigin, RulePack } from '../sigma/pack.js';
-import type { CorrelationRule, Rule } from '../sigma/predicate.js';
-import { FieldMemory } from './field-memory.js';
+import type { CorrelationRule, Rule } from '../sigma/rule-model.js';
+import { FieldMemory } from '../predicate/field-memory.js';
 import { compileVariants, renamesOf, type LogSourceEntry, type VariantMatcher } from './log-sources.js';
 import { inOrderOfNeed } from './part-of-pack.js';
 import { RuleIndex } from './rule-index.js';

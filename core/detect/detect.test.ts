@@ -1,4 +1,4 @@
-import type { CorrelationType, CountSign, GroupField } from '../sigma/predicate.js';
+import type { CorrelationType, CountSign, GroupField } from '../sigma/rule-model.js';
 import { makeEvents } from '../wick/tests/events.js';
 import { completedWindows, type Hit, type SameTime } from './windows.js';
 import { groupReader, outerGroup, usualSubject } from './subject.js';

@@ -1,8 +1,9 @@
 import { unreachable } from '../base/unreachable.js';
 import type { Event } from '../events/event.js';
-import type { DetectionRule, LogSource, Predicate, ValueTest } from '../sigma/predicate.js';
-import { FieldMemory } from './field-memory.js';
-import { compilePredicate, logSourceFits, type EventTest } from './matcher.js';
+import type { DetectionRule, LogSource } from '../sigma/rule-model.js';
+import type { Predicate, ValueTest } from '../predicate/predicate.js';
+import { FieldMemory } from '../predicate/field-memory.js';
+import { compilePredicate, type EventTest } from '../predicate/in-memory.js';
 
 /** What a log source of the open format means here: which events it speaks of, and what it calls their fields. */
 export interface LogSourceEntry {
@@ -122,4 +123,11 @@ export function compileVariants(
       matches: wanted === null ? test : (event: Event) => wanted.has(event.kind ?? '') && test(event),
     };
   });
+}
+
+/** True where a rule's log source speaks of what a source's records are. */
+export function logSourceFits(rule: LogSource, records: LogSource): boolean {
+  return (['category', 'product', 'service'] as const).every(
+    (part) => rule[part] === undefined || rule[part] === records[part]?.toLowerCase(),
+  );
 }

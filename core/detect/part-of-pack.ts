@@ -1,4 +1,4 @@
-import type { CorrelationRule, Rule } from '../sigma/predicate.js';
+import type { CorrelationRule, Rule } from '../sigma/rule-model.js';
 
 /**
  * A rule and those that it rests on, as a pack of their own in which it comes last.

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import type { Event } from '../events/event.js';
 import { parseRules } from '../sigma/parse-rules.js';
-import type { DetectionRule } from '../sigma/predicate.js';
-import { anchorsOf } from './anchors.js';
-import { FieldMemory } from './field-memory.js';
-import { compilePredicate } from './matcher.js';
+import type { DetectionRule } from '../sigma/rule-model.js';
+import { anchorsOf } from '../predicate/index-atoms.js';
+import { FieldMemory } from '../predicate/field-memory.js';
+import { compilePredicate } from '../predicate/in-memory.js';
 import { RuleIndex } from './rule-index.js';
 
 const rule = (detection: string, condition = 's'): DetectionRule => {

@@ -3,10 +3,10 @@ import { memoOfText } from '../base/memo.js';
 import { isColumnName } from '../events/columns.js';
 import type { Event } from '../events/event.js';
 import { parsePath } from '../recipes/field-path.js';
-import type { Predicate } from '../sigma/predicate.js';
+import type { Predicate } from '../predicate/predicate.js';
 import { multiSearch } from '../text/multi-search.js';
-import { anchorsOf, type Anchor } from './anchors.js';
-import { FieldMemory, lowerOrNull, textOrNull, type FieldSlot } from './field-memory.js';
+import { anchorsOf, type Anchor } from '../predicate/index-atoms.js';
+import { FieldMemory, lowerOrNull, textOrNull, type FieldSlot } from '../predicate/field-memory.js';
 
 /** Longer values seldom come again, and are not remembered. */
 const REMEMBERED_SIGNS = 80;

@@ -1,7 +1,7 @@
 import type { Instant } from '../base/instant.js';
 import { compileHunt } from '../wick/compile.js';
 import { NEVER, type Condition, type Plan, type Window } from '../wick/plan.js';
-import type { DetectionRule } from '../sigma/predicate.js';
+import type { DetectionRule } from '../sigma/rule-model.js';
 import { variantsOf, type LogSourceEntry, type RecordsOf } from './log-sources.js';
 
 const isOneOf = (slot: string, words: readonly string[]): Condition => ({

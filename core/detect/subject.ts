@@ -1,6 +1,6 @@
 import type { Event } from '../events/event.js';
-import { renamedLookup } from '../sigma/field-lookup.js';
-import type { GroupField } from '../sigma/predicate.js';
+import { renamedLookup } from '../predicate/field-lookup.js';
+import type { GroupField } from '../sigma/rule-model.js';
 import { boundedText } from '../text/bounded-text.js';
 import { jsonToText } from '../text/json-text.js';
 

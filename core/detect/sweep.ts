@@ -1,10 +1,10 @@
 import type { Instant } from '../base/instant.js';
 import type { JsonObject } from '../base/json.js';
 import type { Event } from '../events/event.js';
-import { renamedLookup, type FieldLookup } from '../sigma/field-lookup.js';
-import type { LogSource, Rule } from '../sigma/predicate.js';
+import { renamedLookup, type FieldLookup } from '../predicate/field-lookup.js';
+import type { LogSource, Rule } from '../sigma/rule-model.js';
 import { jsonToText } from '../text/json-text.js';
-import { FieldMemory } from './field-memory.js';
+import { FieldMemory } from '../predicate/field-memory.js';
 import { compileVariants, renamesOf, type LogSourceEntry, type VariantMatcher } from './log-sources.js';
 import { inOrderOfNeed } from './part-of-pack.js';
 import { RuleIndex } from './rule-index.js';

@@ -1,11 +1,11 @@
 import { isJsonObject, type Json } from '../base/json.js';
 import { unreachable } from '../base/unreachable.js';
 import type { Event } from '../events/event.js';
-import { fieldLookup } from '../sigma/field-lookup.js';
+import { fieldLookup } from '../predicate/field-lookup.js';
 import { describeTest } from '../sigma/describe.js';
-import type { Predicate } from '../sigma/predicate.js';
+import type { Predicate } from '../predicate/predicate.js';
 import { jsonToText } from '../text/json-text.js';
-import { compilePredicate } from './matcher.js';
+import { compilePredicate } from '../predicate/in-memory.js';
 
 /** A condition that an event met. */
 export interface MetCondition {

@@ -1,6 +1,6 @@
 import type { Instant } from '../base/instant.js';
 import { readNumber } from '../text/numbers.js';
-import type { CorrelationRule } from '../sigma/predicate.js';
+import type { CorrelationRule } from '../sigma/rule-model.js';
 
 /** A match that a correlation reckons with. */
 export interface Hit {

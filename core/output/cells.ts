@@ -3,7 +3,7 @@ import type { Json } from '../base/json.js';
 import { spellNumber } from '../text/numbers.js';
 import { canonicalJson } from '../text/json-text.js';
 import type { Value } from '../wick/plan.js';
-import type { ValueType } from '../wick/types.js';
+import type { ValueType } from '../events/types.js';
 
 /** A value as JSON output carries it: times as ISO text, everything else as it is, nulls kept. */
 export const jsonCell = (value: Value, type: ValueType): Json =>

@@ -1,5 +1,5 @@
 import { formatDuration } from '../base/instant.js';
-import type { HuntRule, RuleSettings } from '../sigma/predicate.js';
+import type { HuntRule, RuleSettings } from '../sigma/rule-model.js';
 import { describeAction } from '../sigma/actions.js';
 import { signWords } from '../sigma/describe.js';
 

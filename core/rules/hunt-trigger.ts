@@ -1,7 +1,7 @@
 import { SECOND, type Instant } from '../base/instant.js';
 import { makeSubject, USUAL_SUBJECTS, type Subject } from '../detect/subject.js';
 import { meetsCounts } from '../detect/windows.js';
-import type { HuntRule } from '../sigma/predicate.js';
+import type { HuntRule } from '../sigma/rule-model.js';
 import { jsonToText } from '../text/json-text.js';
 import { readNumber } from '../text/numbers.js';
 import type { Column, Value, Window } from '../wick/plan.js';

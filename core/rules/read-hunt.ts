@@ -1,4 +1,4 @@
-import type { HuntRule } from '../sigma/predicate.js';
+import type { HuntRule } from '../sigma/rule-model.js';
 import { SigmaError } from '../sigma/sigma-error.js';
 import { compileHunt } from '../wick/compile.js';
 import { compileFollowable } from '../wick/followable.js';

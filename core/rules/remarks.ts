@@ -1,7 +1,7 @@
 import { isColumnName } from '../events/columns.js';
 import { columnNames } from '../events/columns.js';
 import { nearestWord } from '../base/text-distance.js';
-import type { HuntRule, Rule } from '../sigma/predicate.js';
+import type { HuntRule, Rule } from '../sigma/rule-model.js';
 import { techniqueOf } from '../sigma/techniques.js';
 
 /** Something worth knowing about a rule that is no mistake. */

@@ -5,8 +5,8 @@ import { matchBatch } from '../detect/match-batch.js';
 import { groupReader, subjectReader } from '../detect/subject.js';
 import { sweepWindows, type PlacedHit } from '../detect/sweep.js';
 import type { Event } from '../events/event.js';
-import { renamedLookup } from '../sigma/field-lookup.js';
-import type { RuleSettings } from '../sigma/predicate.js';
+import { renamedLookup } from '../predicate/field-lookup.js';
+import type { RuleSettings } from '../sigma/rule-model.js';
 import { jsonToText } from '../text/json-text.js';
 import { alertsOf } from './throttle.js';
 

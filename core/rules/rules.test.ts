@@ -4,7 +4,7 @@ import type { LogSourceEntry } from '../detect/log-sources.js';
 import { partOfPack } from '../detect/part-of-pack.js';
 import type { Event } from '../events/event.js';
 import { loadPack } from '../sigma/pack.js';
-import type { HuntRule } from '../sigma/predicate.js';
+import type { HuntRule } from '../sigma/rule-model.js';
 import type { Column, Value } from '../wick/plan.js';
 import { judgeHunt } from './hunt-trigger.js';
 import { planOfHunt } from './read-hunt.js';

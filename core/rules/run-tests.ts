@@ -5,7 +5,7 @@ import type { LogSourceEntry } from '../detect/log-sources.js';
 import { Sweeper, sweepWindows, type PlacedHit } from '../detect/sweep.js';
 import { columnDef, isColumnName } from '../events/columns.js';
 import type { Event } from '../events/event.js';
-import type { HuntRule, Rule, RuleTest } from '../sigma/predicate.js';
+import type { HuntRule, Rule, RuleTest } from '../sigma/rule-model.js';
 import { compileHunt } from '../wick/compile.js';
 import { HuntError } from '../wick/hunt-error.js';
 import type { Environment } from '../wick/in-memory/environment.js';

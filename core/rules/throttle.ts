@@ -1,5 +1,5 @@
 import { DAY, type Instant } from '../base/instant.js';
-import type { RuleSettings } from '../sigma/predicate.js';
+import type { RuleSettings } from '../sigma/rule-model.js';
 
 /** How long an alert is taken to be worked on where a rule says nothing of quiet: until then matches gather in it. */
 export const ASSUMED_SETTLED = DAY;

@@ -1,6 +1,6 @@
 import { parseWildcard, wildcardTest } from '../text/wildcard.js';
 import { nearestWord } from '../base/text-distance.js';
-import type { Predicate } from './predicate.js';
+import type { Predicate } from '../predicate/predicate.js';
 
 /** The part of a condition that a word is: sign or name. */
 const TOKEN = /\s*(\(|\)|[^\s()]+)/gy;

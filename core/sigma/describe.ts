@@ -1,14 +1,7 @@
 import { formatDuration } from '../base/instant.js';
 import { MANY, ONE } from '../text/wildcard.js';
-import type {
-  CorrelationRule,
-  CorrelationType,
-  CountSign,
-  Predicate,
-  RefHow,
-  Rule,
-  ValueTest,
-} from './predicate.js';
+import type { CorrelationRule, CorrelationType, CountSign, Rule } from './rule-model.js';
+import type { Predicate, RefHow, ValueTest } from '../predicate/predicate.js';
 
 /** How counts compare, in words. */
 export const signWords: Readonly<Record<CountSign, string>> = {

@@ -4,7 +4,7 @@ import { nearestWord } from '../base/text-distance.js';
 import { jsonToText } from '../text/json-text.js';
 import { modifierNames, modifiers } from './modifiers/index.js';
 import { plainChain, type Chain, type Piece } from './modifiers/modifier.js';
-import type { Predicate, ValueTest } from './predicate.js';
+import type { Predicate, ValueTest } from '../predicate/predicate.js';
 import { escapeWildcards } from '../text/wildcard.js';
 import { sigmaPattern } from './text-pattern.js';
 

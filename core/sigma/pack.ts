@@ -1,6 +1,6 @@
 import type { Lists } from './detection.js';
 import { openDocuments, type RawDocument } from './open-documents.js';
-import type { FilterRule, HuntRule, Rule } from './predicate.js';
+import type { FilterRule, HuntRule, Rule } from './rule-model.js';
 import { readDocument } from './read-document.js';
 import { SigmaError } from './sigma-error.js';
 

@@ -1,6 +1,6 @@
 import type { Lists } from './detection.js';
 import { loadPack } from './pack.js';
-import type { Rule } from './predicate.js';
+import type { Rule } from './rule-model.js';
 import { SigmaError } from './sigma-error.js';
 
 /**

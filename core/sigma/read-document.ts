@@ -18,9 +18,9 @@ import {
   type Head,
   type HuntRule,
   type LogSource,
-  type Predicate,
   type Rule,
-} from './predicate.js';
+} from './rule-model.js';
+import { type Predicate } from '../predicate/predicate.js';
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i;
 const STATUSES = ['stable', 'test', 'experimental', 'deprecated', 'unsupported'];

@@ -14,7 +14,7 @@ import {
   type HuntTrigger,
   type RuleSettings,
   type RuleTest,
-} from './predicate.js';
+} from './rule-model.js';
 
 // The part of a document that is ours: the key `lamp`, and `hunt` in place of a detection.
 

@@ -1,5 +1,6 @@
 import type { Json } from '../base/json.js';
-import { compilePredicate, logSourceFits } from '../detect/matcher.js';
+import { compilePredicate } from '../predicate/in-memory.js';
+import { logSourceFits } from '../detect/log-sources.js';
 import { makeEvents } from '../wick/tests/events.js';
 import { describeRule } from './describe.js';
 import { parseRules } from './parse-rules.js';

@@ -8,7 +8,7 @@ import { HuntError } from './hunt-error.js';
 import { ALWAYS, NEVER, type Column, type Condition, type Expr, type ListRef } from './plan.js';
 import type { CheckContext, Scope } from './scope.js';
 import { isConditionNode, type Node } from './syntax.js';
-import { elementType, readsAsText, typeNames, type ValueType } from './types.js';
+import { elementType, readsAsText, typeNames, type ValueType } from '../events/types.js';
 
 const not = (part: Condition): Condition => ({ op: 'not', part });
 const negateIf = (negated: boolean, part: Condition): Condition => (negated ? not(part) : part);

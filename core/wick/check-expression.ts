@@ -10,7 +10,7 @@ import { HuntError } from './hunt-error.js';
 import { NULL, type Column, type Expr, type Literal } from './plan.js';
 import { resolveName, type CheckContext, type Scope } from './scope.js';
 import { isConditionNode, type Node } from './syntax.js';
-import { commonType, isListType, readsAsText, typeNames, type ValueType } from './types.js';
+import { commonType, isListType, readsAsText, typeNames, type ValueType } from '../events/types.js';
 
 /** A checked value, and the column it is when it is nothing but a column. */
 export interface Checked {

@@ -1,4 +1,4 @@
-import type { ValueType } from './types.js';
+import type { ValueType } from '../events/types.js';
 
 /** What an argument must be; a value of another type makes the call null, and is noted. */
 export type Argument =

@@ -2,12 +2,12 @@ import type { ColumnName } from '../events/columns.js';
 import type { Kind } from '../events/kinds.js';
 import type { Instant } from '../base/instant.js';
 import type { Json } from '../base/json.js';
-import type { Predicate } from '../sigma/predicate.js';
+import type { Predicate } from '../predicate/predicate.js';
 import type { Regex } from '../text/regex-syntax.js';
 import type { AggregateName } from './aggregates.js';
 import type { FunctionName } from './functions.js';
 import type { ArithmeticSign } from './syntax.js';
-import type { ValueType } from './types.js';
+import type { ValueType } from '../events/types.js';
 
 /**
  * The checked form of a hunt, which both engines run: every name is resolved to a column, every value

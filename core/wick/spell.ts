@@ -5,7 +5,7 @@ import { isAggregateName } from './aggregates.js';
 import { reservedWords } from './cursor.js';
 import { isFunctionName } from './functions.js';
 import type { Value } from './plan.js';
-import type { ValueType } from './types.js';
+import type { ValueType } from '../events/types.js';
 
 /** A text as the language quotes it; line ends, which cannot stand in a quote, become blanks. */
 export const quoteText = (text: string): string =>

@@ -2,7 +2,7 @@ import type { CompileOptions } from './compile.js';
 import { compileHunt } from './compile.js';
 import { spellLiteral, spellName } from './spell.js';
 import type { Value } from './plan.js';
-import type { ValueType } from './types.js';
+import type { ValueType } from '../events/types.js';
 
 /** What a click on a value asks for. */
 export type ValueAction = 'keep' | 'leave-out' | 'tally' | 'seen';

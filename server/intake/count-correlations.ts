@@ -4,9 +4,9 @@ import type { ActiveRules } from '../../core/detect/active-rules.js';
 import { groupReader, outerGroup, type Subject } from '../../core/detect/subject.js';
 import { completedWindows } from '../../core/detect/windows.js';
 import type { Event } from '../../core/events/event.js';
-import { renamedLookup } from '../../core/sigma/field-lookup.js';
+import { renamedLookup } from '../../core/predicate/field-lookup.js';
 import type { EventAt } from '../../core/rules/replay.js';
-import type { CorrelationRule } from '../../core/sigma/predicate.js';
+import type { CorrelationRule } from '../../core/sigma/rule-model.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import {
   keepHits,

@@ -5,7 +5,7 @@ import type { RecordsOf } from '../../core/detect/log-sources.js';
 import { matchBatch } from '../../core/detect/match-batch.js';
 import { subjectReader, type Subject } from '../../core/detect/subject.js';
 import type { Event } from '../../core/events/event.js';
-import type { Head } from '../../core/sigma/predicate.js';
+import type { Head } from '../../core/sigma/rule-model.js';
 import { runInMemory } from '../../core/wick/in-memory/run.js';
 import { gatherAlerts, type AlertMatches } from '../sql/alerts.js';
 import { addMarks, addRuleDays } from '../sql/rule-marks.js';

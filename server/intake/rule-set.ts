@@ -3,7 +3,7 @@ import type { Instant } from '../../core/base/instant.js';
 import { activateRules, placeOf, type ActiveRules, type RulePlace } from '../../core/detect/active-rules.js';
 import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 import { loadPack } from '../../core/sigma/pack.js';
-import type { HuntRule } from '../../core/sigma/predicate.js';
+import type { HuntRule } from '../../core/sigma/rule-model.js';
 import { compileFollowable } from '../../core/wick/followable.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
 import type { Environment } from '../../core/wick/in-memory/environment.js';

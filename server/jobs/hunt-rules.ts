@@ -4,7 +4,7 @@ import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import { judgeHunt, windowOf, type HuntMatch } from '../../core/rules/hunt-trigger.js';
 import { planOfHunt } from '../../core/rules/read-hunt.js';
 import { loadPack } from '../../core/sigma/pack.js';
-import type { HuntRule } from '../../core/sigma/predicate.js';
+import type { HuntRule } from '../../core/sigma/rule-model.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import { Failure } from '../http/failure.js';
 import { Gathering } from '../intake/detect.js';

@@ -1,6 +1,6 @@
 import { CronExpressionParser } from 'cron-parser';
 import { BUCKET_ORIGIN, type Instant } from '../../core/base/instant.js';
-import type { HuntRuns } from '../../core/sigma/predicate.js';
+import type { HuntRuns } from '../../core/sigma/rule-model.js';
 
 /**
  * When a hunt runs next. Spans are counted from Monday midnight UTC, so that every server and every replay has the same

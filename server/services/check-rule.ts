@@ -6,7 +6,7 @@ import { planOfHunt } from '../../core/rules/read-hunt.js';
 import { remarksOn } from '../../core/rules/remarks.js';
 import { runHuntTests, runRuleTests, type TestResult } from '../../core/rules/run-tests.js';
 import { describeRule } from '../../core/sigma/describe.js';
-import type { Rule } from '../../core/sigma/predicate.js';
+import type { Rule } from '../../core/sigma/rule-model.js';
 import { boundedText } from '../../core/text/bounded-text.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { RuleCheck } from '../../core/wire/rules.js';

@@ -8,7 +8,7 @@ import type { Event } from '../../core/events/event.js';
 import { judgeHunt, windowOf } from '../../core/rules/hunt-trigger.js';
 import { planOfHunt } from '../../core/rules/read-hunt.js';
 import { Replay, summarise, type ReplayMatch } from '../../core/rules/replay.js';
-import type { DetectionRule, HuntRule } from '../../core/sigma/predicate.js';
+import type { DetectionRule, HuntRule } from '../../core/sigma/rule-model.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import { toSql } from '../../core/wick/emit-sql/emit.js';
 import type { Plan, Window } from '../../core/wick/plan.js';

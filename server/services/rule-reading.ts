@@ -2,7 +2,7 @@ import type { Pool } from 'pg';
 import { entriesOf, variantsOf, type LogSourceEntry, type RecordsOf } from '../../core/detect/log-sources.js';
 import { partOfPack } from '../../core/detect/part-of-pack.js';
 import { loadPack, type RulePack } from '../../core/sigma/pack.js';
-import type { DetectionRule, HuntRule, Rule } from '../../core/sigma/predicate.js';
+import type { DetectionRule, HuntRule, Rule } from '../../core/sigma/rule-model.js';
 import type { RawDocument } from '../../core/sigma/open-documents.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { Environment } from '../../core/wick/in-memory/environment.js';

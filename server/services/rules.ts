@@ -3,7 +3,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnDef, columnNames } from '../../core/events/columns.js';
 import { modifiers } from '../../core/sigma/modifiers/index.js';
 import { techniques } from '../../core/sigma/techniques.js';
-import type { HuntRule, Rule } from '../../core/sigma/predicate.js';
+import type { HuntRule, Rule } from '../../core/sigma/rule-model.js';
 import type { RuleCheck, RuleSummary, RuleVersions, RuleWire, RuleWordsWire } from '../../core/wire/rules.js';
 import { Failure, notFound } from '../http/failure.js';
 import { bumpConfig } from '../sql/config.js';

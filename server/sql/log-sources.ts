@@ -1,6 +1,6 @@
 import type { Pool, PoolClient } from 'pg';
 import type { LogSourceEntry, RecordsOf } from '../../core/detect/log-sources.js';
-import type { LogSource } from '../../core/sigma/predicate.js';
+import type { LogSource } from '../../core/sigma/rule-model.js';
 
 interface LogSourceRow {
   readonly category: string | null;

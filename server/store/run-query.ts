@@ -1,7 +1,7 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import Cursor from 'pg-cursor';
 import { Pool, type PoolClient, type QueryResultRow } from 'pg';
-import type { SqlQuery } from '../../core/wick/emit-sql/sql-writer.js';
+import type { SqlQuery } from '../../core/sql/sql-writer.js';
 import { remarkOfNotice } from '../../core/wick/remarks.js';
 import { Failure } from '../http/failure.js';
 import { PersonPlaces } from './places.js';

@@ -1,5 +1,5 @@
 import type { Json } from '../../base/json.js';
-import type { RefHow, TimePart, ValueTest } from '../predicate.js';
+import type { RefHow, TimePart, ValueTest } from '../../predicate/predicate.js';
 
 /** A written value on its way through a chain: text with wildcards, or the bytes it was encoded to. */
 export type Piece = string | Uint8Array;

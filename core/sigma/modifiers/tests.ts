@@ -1,7 +1,7 @@
 import { parseNetwork } from '../../net/network.js';
 import { readNumber } from '../../text/numbers.js';
 import { parseRegex } from '../../text/regex-syntax.js';
-import { timeParts, type TimePart } from '../predicate.js';
+import { timeParts, type TimePart } from '../../predicate/predicate.js';
 import { refHow, requirePlain, type Chain, type Modifier } from './modifier.js';
 
 /** Refuses a chain whose test is chosen already, or that asks for a part of a time. */

@@ -2,7 +2,7 @@ import { unreachable } from '../../base/unreachable.js';
 import type { Aggregate, OrderKey } from '../plan.js';
 import type { Emit } from './emit-parts.js';
 import { emitOrder } from './order.js';
-import { sqlTypes } from './sql-types.js';
+import { sqlTypes } from '../../sql/sql-types.js';
 
 /** An aggregate as SQL over the rows of a group. @param inOrder the order rows happened in, for first and last */
 export function emitAggregate(emit: Emit, aggregate: Aggregate, inOrder: readonly OrderKey[]): string {

@@ -2,7 +2,7 @@ import type { PlanStep } from '../plan.js';
 import { emitCondition } from './condition.js';
 import type { Emit } from './emit-parts.js';
 import { emitComputed, interval } from './keys.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 import { emitWindow } from './window.js';
 
 /** Events that a row of the table before is about, each once. */

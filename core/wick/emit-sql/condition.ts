@@ -1,13 +1,13 @@
 import { lowerText } from '../../text/letters.js';
-import { emitPredicate } from '../../detect/emit-predicate.js';
+import { emitPredicate } from '../../predicate/emit-sql.js';
 import { formatNetwork, parseNetwork } from '../../net/network.js';
 import { toPostgres } from '../../text/regex-emit.js';
 import { unreachable } from '../../base/unreachable.js';
 import type { Condition, Expr } from '../plan.js';
-import { elementType, isListType, type ValueType } from '../types.js';
+import { elementType, isListType, type ValueType } from '../../events/types.js';
 import type { Emit } from './emit-parts.js';
 import { emitHas } from './has.js';
-import { asText, sqlTypes } from './sql-types.js';
+import { asText, sqlTypes } from '../../sql/sql-types.js';
 
 type Sign = (Condition & { op: 'compare' })['sign'];
 

@@ -3,7 +3,7 @@ import type { PlanStep } from '../plan.js';
 import type { Emit } from './emit-parts.js';
 import { emitBucket } from './functions.js';
 import { slotsOf } from './slots.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** Counts that are kept beside the events, by stretches of time and a few columns. */
 export interface RollUp {

@@ -6,7 +6,7 @@ import { emitComputed, emitKept, keyColumns, sameKeys, whereKeyed } from './keys
 import { emitOrder } from './order.js';
 import { emitPairDays, type KeptDebut } from './pair-days.js';
 import { carried } from './slots.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /**
  * One pass finds when each value was first seen; only the newest rows are read again, for what is told of it.

@@ -1,6 +1,6 @@
 import type { JsonObject } from '../../base/json.js';
 import type { Condition, Expr, PlanStep } from '../plan.js';
-import type { SqlWriter } from './sql-writer.js';
+import type { SqlWriter } from '../../sql/sql-writer.js';
 
 /** Rows reckoned outside of the statement, by the step that needs them: values by slot. */
 export type Prepared = ReadonlyMap<PlanStep, readonly JsonObject[]>;

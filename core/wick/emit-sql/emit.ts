@@ -4,10 +4,10 @@ import { countable, emitCountedSteps, emitCountedTimeline } from './counts.js';
 import { computedOnce, emitChain, keepsEvents, withQueries } from './chain.js';
 import type { Prepared } from './emit-parts.js';
 import { emitBucket } from './functions.js';
-import { makeEmit } from './make-emit.js';
+import { makeEmit, newStatement } from './make-emit.js';
 import { emitOrder } from './order.js';
 import { placesSkipped } from '../remarks.js';
-import { column, SqlWriter, type SqlQuery } from './sql-writer.js';
+import { column, type SqlQuery } from '../../sql/sql-writer.js';
 import { emitStep } from './steps.js';
 import { emitUnplaced } from './travel.js';
 import { Weights } from './weights.js';
@@ -25,7 +25,7 @@ export const openedColumns = (i: number): { id: string; time: string } => ({
  * @param prepared what was reckoned for steps that need it, see `preparationsOf`
  */
 export function toSql(plan: Plan, most: number, prepared?: Prepared): SqlQuery {
-  const out = new SqlWriter();
+  const out = newStatement();
   const emit = makeEmit(out, prepared);
   const { ctes, last } = emitChain(emit, plan.steps);
   const selected = plan.columns.map(({ slot }) => column(slot));
@@ -63,7 +63,7 @@ const MAX_MARK = 100;
 function countEvents(steps: readonly PlanStep[], prepared?: Prepared): CountQuery {
   // A cut changes what can be counted in one scan: then every step is counted on its own.
   if (steps.some(({ step }) => step === 'first' || step === 'once')) return countOneByOne(steps, prepared);
-  const out = new SqlWriter();
+  const out = newStatement();
   const emit = makeEmit(out, prepared);
   const counted = countable(steps, { columns: [] });
   if (counted !== null)
@@ -103,7 +103,7 @@ function countEvents(steps: readonly PlanStep[], prepared?: Prepared): CountQuer
 }
 
 function countOneByOne(steps: readonly PlanStep[], prepared?: Prepared): CountQuery {
-  const out = new SqlWriter();
+  const out = newStatement();
   const emit = makeEmit(out, prepared);
   const counts = steps.map((_, i) => {
     const { ctes, last } = emitChain(emit, steps.slice(0, i + 1));
@@ -113,7 +113,7 @@ function countOneByOne(steps: readonly PlanStep[], prepared?: Prepared): CountQu
 }
 
 function countTables(steps: readonly PlanStep[], firstTable: number, prepared?: Prepared): CountQuery {
-  const out = new SqlWriter();
+  const out = newStatement();
   const emit = makeEmit(out, prepared);
   const { ctes } = emitChain(emit, steps);
   const counted = steps.map((_, i) => i).slice(firstTable);
@@ -123,7 +123,7 @@ function countTables(steps: readonly PlanStep[], firstTable: number, prepared?: 
 
 /** The statement that makes the rows as they stand after a step and only counts them: for how long it takes. */
 export function toPrefixSql(plan: Plan, step: number, prepared?: Prepared): SqlQuery {
-  const out = new SqlWriter();
+  const out = newStatement();
   const emit = makeEmit(out, prepared);
   const steps = plan.steps.slice(0, step + 1);
   const counted = countable(steps, { columns: [] });
@@ -143,7 +143,7 @@ export interface RemarkQuery {
 export function toRemarkSql(plan: Plan, prepared?: Prepared): readonly RemarkQuery[] {
   return plan.steps.flatMap((step, i) => {
     if (step.step !== 'travel') return [];
-    const out = new SqlWriter();
+    const out = newStatement();
     const emit = makeEmit(out, prepared);
     const { ctes, last } = emitChain(emit, plan.steps.slice(0, i));
     const query = out.finish(
@@ -179,7 +179,7 @@ export function toTimelineSql(
   { micros, split, most }: TimelineOptions,
   prepared?: Prepared,
 ): SqlQuery {
-  const out = new SqlWriter();
+  const out = newStatement();
   const emit = makeEmit(out, prepared);
   const firstTable = plan.steps.findIndex((step) => !keepsEvents(step));
   const eventSteps = (firstTable < 0 ? plan.steps : plan.steps.slice(0, firstTable)).filter((step) =>

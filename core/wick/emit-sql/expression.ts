@@ -4,8 +4,8 @@ import type { ArithmeticSign } from '../syntax.js';
 import type { Expr, JsonPath } from '../plan.js';
 import type { Emit } from './emit-parts.js';
 import { emitFunctions, emitNumber } from './functions.js';
-import { asAny, asText, sqlTypes } from './sql-types.js';
-import { column } from './sql-writer.js';
+import { asAny, asText, sqlTypes } from '../../sql/sql-types.js';
+import { column } from '../../sql/sql-writer.js';
 
 const arithmetic: Readonly<Record<ArithmeticSign, string>> = {
   '+': 'wick.add',

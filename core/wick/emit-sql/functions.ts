@@ -3,8 +3,8 @@ import { zoneOffsets } from '../../text/zones.js';
 import type { FunctionName } from '../functions.js';
 import type { Expr } from '../plan.js';
 import type { Emit } from './emit-parts.js';
-import { asText } from './sql-types.js';
-import type { SqlWriter } from './sql-writer.js';
+import { asText } from '../../sql/sql-types.js';
+import type { SqlWriter } from '../../sql/sql-writer.js';
 
 type Call = Expr & { op: 'call' };
 type EmitCall = (emit: Emit, call: Call) => string;

@@ -2,8 +2,8 @@ import { lowerAscii } from '../../base/code-points.js';
 import { SEARCH_SEPARATOR, searchedAlone } from '../../events/beyond-raw.js';
 import { columnDef, columnNames } from '../../events/columns.js';
 import { kindNames, outcomes, severities } from '../../events/kinds.js';
-import type { SqlWriter } from './sql-writer.js';
-import { column } from './sql-writer.js';
+import type { SqlWriter } from '../../sql/sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 const UNSEARCHED: ReadonlySet<string> = new Set(['id', 'time', 'received']);
 

@@ -2,7 +2,7 @@ import type { PlanStep } from '../plan.js';
 import { emitCondition } from './condition.js';
 import type { Emit } from './emit-parts.js';
 import { emitKept } from './keys.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /**
  * Left rows beside right rows of the same keys. With a distance in time both sides are cut into stretches of that

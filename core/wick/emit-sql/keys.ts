@@ -1,6 +1,6 @@
 import type { Computed, Kept } from '../plan.js';
 import type { Emit } from './emit-parts.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** Values with the slots they go to, as a list for SELECT. */
 export const emitComputed = (emit: Emit, list: readonly Computed[]): string[] =>

@@ -1,8 +1,8 @@
 import { unreachable } from '../../base/unreachable.js';
 import type { ListMatch, PlanStep } from '../plan.js';
 import type { Emit } from './emit-parts.js';
-import { asText } from './sql-types.js';
-import { column } from './sql-writer.js';
+import { asText } from '../../sql/sql-types.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** How a row of a list is found by the text or address `v.looked`, and which of several goes before. */
 function findRow(match: ListMatch, isAddress: boolean): { where: string; first: string } {

@@ -1,6 +1,6 @@
 import type { OrderKey } from '../plan.js';
-import { asText } from './sql-types.js';
-import { column } from './sql-writer.js';
+import { asText } from '../../sql/sql-types.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** Order keys as the list after ORDER BY: nulls last both ways, mixed types number, text, other. */
 export function emitOrder(keys: readonly OrderKey[]): string {

@@ -2,7 +2,7 @@ import { DAY, formatInstant, type Instant } from '../../base/instant.js';
 import type { Computed, DebutStep, PlanStep } from '../plan.js';
 import type { Emit } from './emit-parts.js';
 import { emitComputed, whereKeyed } from './keys.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** The pairs of columns whose sightings are kept by the day, under the name they are kept by. */
 const keptPairs: Readonly<Record<string, readonly [string, string]>> = {

@@ -5,10 +5,10 @@ import { regexGroups } from '../../text/regex-match.js';
 import type { Plan, PlanStep } from '../plan.js';
 import { emitChain, withQueries } from './chain.js';
 import type { Prepared } from './emit-parts.js';
-import { makeEmit } from './make-emit.js';
+import { makeEmit, newStatement } from './make-emit.js';
 import { emitOrder } from './order.js';
 import { CUT_FROM } from './read.js';
-import { column, SqlWriter, type SqlQuery } from './sql-writer.js';
+import { column, type SqlQuery } from '../../sql/sql-writer.js';
 
 /** Gathers the rows of a preparing statement. */
 export interface Gathering {
@@ -79,7 +79,7 @@ function shapesQuery(
   before: readonly PlanStep[],
   prepared: Prepared,
 ): SqlQuery {
-  const out = new SqlWriter();
+  const out = newStatement();
   const emit = makeEmit(out, prepared);
   const { ctes, last } = emitChain(emit, before);
   return out.finish(
@@ -112,7 +112,7 @@ function textsQuery(
   before: readonly PlanStep[],
   prepared: Prepared,
 ): SqlQuery {
-  const out = new SqlWriter();
+  const out = newStatement();
   const emit = makeEmit(out, prepared);
   const { ctes, last } = emitChain(emit, before);
   const text = emit.expr(step.value);

@@ -2,7 +2,7 @@ import type { BlankPattern, PlanStep, ReadAs } from '../plan.js';
 import { LITERAL_SPACE } from '../../text/blanks.js';
 import type { Emit } from './emit-parts.js';
 import { emitRecordset } from './recordset.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** The slot that holds the text which prepared cuts belong to. */
 export const CUT_FROM = 'cut_from';

@@ -1,7 +1,7 @@
 import type { Column, PlanStep } from '../plan.js';
 import type { Emit } from './emit-parts.js';
-import { sqlTypes } from './sql-types.js';
-import { column } from './sql-writer.js';
+import { sqlTypes } from '../../sql/sql-types.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** The rows that were reckoned outside of the statement for a step, as a source of rows. */
 export function emitRecordset(

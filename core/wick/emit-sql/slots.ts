@@ -1,6 +1,6 @@
 import { isColumnName } from '../../events/columns.js';
 import type { Aggregate, Condition, Expr, OrderKey } from '../plan.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /**
  * The slots that parts of a plan read.

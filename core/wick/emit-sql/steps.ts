@@ -10,7 +10,7 @@ import { emitOrder } from './order.js';
 import { emitRead } from './read.js';
 import { emitRecordset } from './recordset.js';
 import { emitSequence } from './sequence.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 import { emitStreak } from './streak.js';
 import { emitSwing } from './swing.js';
 import { emitTravel } from './travel.js';

@@ -4,7 +4,7 @@ import type { Emit } from './emit-parts.js';
 import { emitComputed, emitKept, interval, keyColumns, sameKeys, whereKeyed } from './keys.js';
 import { emitOrder } from './order.js';
 import { carried } from './slots.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /**
  * Rows that count or close are numbered by how many closed before them in their key, so that each closing row

@@ -4,7 +4,7 @@ import type { PlanStep } from '../plan.js';
 import { emitAggregate } from './aggregates.js';
 import type { Emit } from './emit-parts.js';
 import { emitComputed, keyColumns, whereKeyed } from './keys.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** A figure a stretch of time and key, then each key's newest beside the median of its past. */
 export function emitSwing(emit: Emit, step: PlanStep & { step: 'swing' }, before: string): string {

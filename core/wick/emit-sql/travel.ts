@@ -4,7 +4,7 @@ import type { Emit } from './emit-parts.js';
 import { emitComputed, emitKept, keyColumns, whereKeyed } from './keys.js';
 import { emitOrder } from './order.js';
 import { carried } from './slots.js';
-import { column } from './sql-writer.js';
+import { column } from '../../sql/sql-writer.js';
 
 /** Rows that would be looked at if their place were known. */
 export const emitUnplaced = (emit: Emit, step: PlanStep & { step: 'travel' }): string =>

@@ -1,7 +1,7 @@
 import { lowerText } from '../../text/letters.js';
 import { lowerAscii } from '../../base/code-points.js';
 import { isJsonObject, type Json } from '../../base/json.js';
-import { compilePredicate } from '../../detect/matcher.js';
+import { compilePredicate } from '../../predicate/in-memory.js';
 import { unreachable } from '../../base/unreachable.js';
 import { columnNames } from '../../events/columns.js';
 import type { Event } from '../../events/event.js';
@@ -11,7 +11,7 @@ import { regexTest } from '../../text/regex-match.js';
 import { parseWildcard, wildcardTest } from '../../text/wildcard.js';
 import { spellNumber } from '../../text/numbers.js';
 import type { Condition, Expr, Value } from '../plan.js';
-import type { ValueType } from '../types.js';
+import type { ValueType } from '../../events/types.js';
 import type { Compile, Test } from './compile-parts.js';
 import type { Row } from './row.js';
 import { compareSingles, singlesOf, singleType, textOf } from './values.js';

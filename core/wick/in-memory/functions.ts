@@ -13,7 +13,7 @@ import { MAX_TEXT } from '../remarks.js';
 import type { Compile } from './compile-parts.js';
 import type { FunctionName } from '../functions.js';
 import type { Expr, Value } from '../plan.js';
-import type { ValueType } from '../types.js';
+import type { ValueType } from '../../events/types.js';
 
 type Call = Expr & { op: 'call' };
 

@@ -6,7 +6,7 @@ import { addressKey } from '../../net/address.js';
 import { canonicalJson, jsonToText } from '../../text/json-text.js';
 import { readNumber, spellNumber } from '../../text/numbers.js';
 import type { OrderKey, Value } from '../plan.js';
-import { elementType, isListType, type ValueType } from '../types.js';
+import { elementType, isListType, type ValueType } from '../../events/types.js';
 import type { Row } from './row.js';
 
 /** A value of a static type as text; null stays null. */

@@ -10,7 +10,7 @@ import { type Aggregate, type Column, type Expr } from '../plan.js';
 import { findColumn, nameOf, oldestFirst, type CheckContext, type Scope } from '../scope.js';
 import type { OrderKey } from '../plan.js';
 import type { Node } from '../syntax.js';
-import { isListType, type ValueType } from '../types.js';
+import { isListType, type ValueType } from '../../events/types.js';
 import type { NamedNode } from './computed.js';
 import type { StepPlace } from './step-def.js';
 import type { Span } from '../../base/span.js';

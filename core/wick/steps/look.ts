@@ -3,7 +3,7 @@ import { HuntError } from '../hunt-error.js';
 import { parseName } from '../parse-expression.js';
 import type { Column } from '../plan.js';
 import { findColumn, nameOf, resolveName } from '../scope.js';
-import { isListType, typeNames } from '../types.js';
+import { isListType, typeNames } from '../../events/types.js';
 import type { StepDef } from './step-def.js';
 
 /** `look up src_ip in list networks as place` */

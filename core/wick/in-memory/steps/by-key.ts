@@ -1,7 +1,7 @@
 import type { Computed, Expr, OrderKey, Value } from '../../plan.js';
 import type { Compile } from '../compile-parts.js';
 import type { Row } from '../row.js';
-import { isListType, type ValueType } from '../../types.js';
+import { isListType, type ValueType } from '../../../events/types.js';
 import { keyText, sortRows } from '../values.js';
 
 /** The rows of one key, in the order they happened. */

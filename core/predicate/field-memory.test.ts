@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import type { Event } from '../events/event.js';
 import { parseRules } from '../sigma/parse-rules.js';
-import type { DetectionRule } from '../sigma/predicate.js';
+import type { DetectionRule } from '../sigma/rule-model.js';
 import { FieldMemory } from './field-memory.js';
-import { compilePredicate } from './matcher.js';
+import { compilePredicate } from './in-memory.js';
 
 const rule = (detection: string): DetectionRule => {
   const [first] = parseRules(`title: t\nlogsource: {}\ndetection:\n  s:\n${detection}\n  condition: s\n`);

@@ -1,7 +1,7 @@
 import { DAY, HOUR, MINUTE, parseInstant, SECOND, type Instant } from '../base/instant.js';
 import type { Json } from '../base/json.js';
 import { readNumber } from '../text/numbers.js';
-import type { TimePart } from '../sigma/predicate.js';
+import type { TimePart } from './predicate.js';
 
 /** Below are seconds since 1970, then milliseconds, then microseconds. */
 const MOST_SECONDS = 1e11;

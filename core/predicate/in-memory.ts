@@ -4,7 +4,7 @@ import { unreachable } from '../base/unreachable.js';
 import type { Event } from '../events/event.js';
 import { addressKey } from '../net/address.js';
 import { networkContains } from '../net/network.js';
-import type { LogSource, Predicate, ValueTest } from '../sigma/predicate.js';
+import type { Predicate, ValueTest } from './predicate.js';
 import { readNumber } from '../text/numbers.js';
 import { regexTest } from '../text/regex-match.js';
 import { wildcardTest } from '../text/wildcard.js';
@@ -157,11 +157,4 @@ export function compilePredicate(predicate: Predicate, memory = new FieldMemory(
     default:
       return unreachable(predicate);
   }
-}
-
-/** True where a rule's log source speaks of what a source's records are. */
-export function logSourceFits(rule: LogSource, records: LogSource): boolean {
-  return (['category', 'product', 'service'] as const).every(
-    (part) => rule[part] === undefined || rule[part] === records[part]?.toLowerCase(),
-  );
 }

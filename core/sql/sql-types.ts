@@ -1,5 +1,5 @@
-import { unreachable } from '../../base/unreachable.js';
-import type { ValueType } from '../types.js';
+import { unreachable } from '../base/unreachable.js';
+import type { ValueType } from '../events/types.js';
 
 /** The PostgreSQL type that holds each type of the language. */
 export const sqlTypes: Readonly<Record<ValueType, string>> = {

@@ -1,6 +1,6 @@
 import { lowerText } from '../text/letters.js';
 import { unreachable } from '../base/unreachable.js';
-import type { Predicate, ValueTest } from '../sigma/predicate.js';
+import type { Predicate, ValueTest } from './predicate.js';
 import { requiredText } from '../text/regex-emit.js';
 import { MANY, type Wildcard } from '../text/wildcard.js';
 

@@ -1,6 +1,3 @@
-import { START } from '../../base/span.js';
-import { HuntError } from '../hunt-error.js';
-
 /** A statement ready for the driver: text with `$1`… and the values for them. */
 export interface SqlQuery {
   readonly text: string;
@@ -10,14 +7,9 @@ export interface SqlQuery {
 /** Characters of a statement: planning longer ones takes memory and time that nobody can stop. */
 const MAX_STATEMENT = 1_000_000;
 
-/** Refuses a part of a statement that grew out of bounds. @throws HuntError */
-export function requireSize(sql: string): string {
-  if (sql.length > MAX_STATEMENT)
-    throw new HuntError(
-      'too-large',
-      START,
-      'This hunt is too large to be asked of the database: its conditions and expressions repeat each other too often. Make it shorter, or compute parts of it first with "set".',
-    );
+/** Refuses a part of a statement that grew out of bounds. @param tooLarge what is thrown then */
+export function requireSize(sql: string, tooLarge: () => Error): string {
+  if (sql.length > MAX_STATEMENT) throw tooLarge();
   return sql;
 }
 
@@ -25,6 +17,9 @@ export function requireSize(sql: string): string {
 export class SqlWriter {
   private readonly held: unknown[] = [];
   private names = 0;
+
+  /** @param tooLarge what is thrown for a statement that grew out of bounds */
+  constructor(private readonly tooLarge: () => Error) {}
 
   /** The place of a value, cast to a PostgreSQL type. */
   param(value: unknown, type: string): string {
@@ -38,7 +33,7 @@ export class SqlWriter {
   }
 
   finish(text: string): SqlQuery {
-    return { text: requireSize(text), values: this.held };
+    return { text: requireSize(text, this.tooLarge), values: this.held };
   }
 }
 

@@ -1,12 +1,12 @@
 import { columnDef, isColumnName } from '../events/columns.js';
 import { formatNetwork } from '../net/network.js';
 import { parsePath, type FieldPath } from '../recipes/field-path.js';
-import type { Predicate, RefHow, ValueTest } from '../sigma/predicate.js';
+import type { Predicate, RefHow, ValueTest } from './predicate.js';
 import { toPostgres } from '../text/regex-emit.js';
 import { MANY, ONE, type Wildcard } from '../text/wildcard.js';
 import { unreachable } from '../base/unreachable.js';
-import { asAny } from '../wick/emit-sql/sql-types.js';
-import { column, type SqlWriter } from '../wick/emit-sql/sql-writer.js';
+import { asAny } from '../sql/sql-types.js';
+import { column, type SqlWriter } from '../sql/sql-writer.js';
 
 // The condition of a rule over the rows of events, true of the same events as the test that is compiled for intake.
 // Null counts as false where these stand; only `not` has to make it so.

@@ -1,7 +1,7 @@
 import { lowerText } from '../text/letters.js';
 import { isJsonObject, type Json } from '../base/json.js';
 import type { Event } from '../events/event.js';
-import { fieldLookup, type FieldLookup } from '../sigma/field-lookup.js';
+import { fieldLookup, type FieldLookup } from './field-lookup.js';
 import { jsonToText } from '../text/json-text.js';
 
 /** A value as text tests see it: objects are no text. */
