@@ -1,3 +1,4 @@
+import { unreachable } from '../base/unreachable.js';
 import type { Network } from '../net/network.js';
 import type { Regex } from '../text/regex-syntax.js';
 import type { Wildcard } from '../text/wildcard.js';
@@ -34,3 +35,40 @@ export type Predicate =
       readonly test: ValueTest & { test: 'text' | 'regex' };
       readonly record?: true;
     };
+
+/** The fields a condition may read: of those it names, the source's own in `original` come first. */
+export function fieldsOfPredicate(predicate: Predicate): readonly string[] {
+  switch (predicate.op) {
+    case 'always':
+      return [];
+    case 'and':
+    case 'or':
+      return predicate.parts.flatMap(fieldsOfPredicate);
+    case 'not':
+      return fieldsOfPredicate(predicate.part);
+    case 'field':
+      return ['original', predicate.field, ...fieldsOfTest(predicate.test)];
+    case 'keyword':
+      return ['message', 'raw', 'original'];
+    default:
+      return unreachable(predicate);
+  }
+}
+
+function fieldsOfTest(test: ValueTest): readonly string[] {
+  switch (test.test) {
+    case 'fieldref':
+      return [test.field];
+    case 'time-part':
+      return fieldsOfTest(test.of);
+    case 'text':
+    case 'null':
+    case 'exists':
+    case 'regex':
+    case 'network':
+    case 'number':
+      return [];
+    default:
+      return unreachable(test);
+  }
+}

@@ -7,7 +7,7 @@ import { HuntError } from './hunt-error.js';
 import type { Ask, ListRef, Plan, PlanStep, Window } from './plan.js';
 import { eventScope, type Blank, type CheckContext, type Scope } from './scope.js';
 import { fillBlank, readAsk } from './steps/ask.js';
-import { isStepName, stepNames, steps } from './steps/index.js';
+import { isStepName, stepNames, steps, traitsOf } from './steps/index.js';
 import { Scanner } from './tokens.js';
 
 /** What a hunt is checked against besides its text. */
@@ -170,6 +170,12 @@ function compileInner(cursor: Cursor, context: CheckContext): { steps: PlanStep[
     let scope = eventScope;
     while (scanner.startInnerStep()) {
       const step = compileStep(cursor, scope, context, steps.length === 0);
+      if (!traitsOf(step.body).insideJoin)
+        throw new HuntError(
+          'not-allowed',
+          scanner.last,
+          `"${step.body.keyword}" cannot stand on the other side of a join: put it after the join.`,
+        );
       steps.push(step.body);
       scope = step.scope;
     }

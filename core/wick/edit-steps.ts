@@ -1,7 +1,7 @@
 import { compileHunt, type CompileOptions } from './compile.js';
 import type { Plan, PlanStep } from './plan.js';
 import { spellLiteral, spellName } from './spell.js';
-import { stepNames } from './steps/index.js';
+import { stepNames, traitsOf } from './steps/index.js';
 import type { Value } from './plan.js';
 
 // Changes to the text of a hunt, step by step: moving, switching off, cutting, and from a counted row to its events.
@@ -124,11 +124,8 @@ export function eventsBehind(text: string, row: readonly RowCell[], options: Com
   } catch {
     return null;
   }
-  const tables = plan.steps.filter(
-    ({ step }) => !['from', 'where', 'set', 'read', 'look', 'sort'].includes(step),
-  );
-  const tally = tables.find(({ step }) => step === 'tally');
-  if (tally?.step !== 'tally' || tables[0] !== tally) return null;
+  const tally = plan.steps.find((step) => !traitsOf(step).keepsEvents);
+  if (tally?.step !== 'tally') return null;
   const lines = text.split('\n');
   const conditions = conditionsOf(tally, row, plan);
   if (conditions === null) return null;

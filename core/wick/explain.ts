@@ -1,8 +1,9 @@
 import { DAY, formatInstant } from '../base/instant.js';
 import { countableTally } from './emit-sql/counts.js';
 import { keptDebut } from './emit-sql/pair-days.js';
-import type { Condition, Plan, PlanStep } from './plan.js';
+import type { Condition, Plan } from './plan.js';
 import { slicesOf } from './slices.js';
+import { traitsOf } from './steps/index.js';
 
 /** Columns that the store finds events by. */
 const INDEXED: ReadonlySet<string> = new Set(['user', 'src_ip', 'host']);
@@ -29,8 +30,8 @@ export function explainPlan(plan: Plan, stretches: number): string[] {
     );
   } else said.push(...explainReading(plan, stretches));
   for (const step of plan.steps.slice(counted === null ? 1 : counted.at + 1)) {
-    const words = explainStep(step);
-    if (words !== null) said.push(`Line ${step.line} (${step.keyword}): ${words}`);
+    const { answered } = traitsOf(step);
+    if (answered !== null) said.push(`Line ${step.line} (${step.keyword}): ${answered}`);
   }
   return said;
 }
@@ -81,35 +82,4 @@ function searches(condition: Condition): boolean {
   if (condition.op === 'has') return true;
   if (condition.op === 'and' || condition.op === 'or') return condition.parts.some(searches);
   return condition.op === 'not' && searches(condition.part);
-}
-
-function explainStep(step: PlanStep): string | null {
-  switch (step.step) {
-    case 'read':
-      return step.by.how === 'regex'
-        ? 'texts that fit are cut outside of the database, since its patterns choose among matches differently.'
-        : null;
-    case 'shapes':
-      return 'texts are streamed in the order they happened and grouped outside of the database.';
-    case 'debut':
-      return 'one pass finds when each value was first seen; only the newest rows are read again.';
-    case 'streak':
-    case 'sequence':
-    case 'travel':
-      return 'only rows that matter are put in order, key by key.';
-    case 'swing':
-      return `one figure for each key and each of ${(step.past + 1).toLocaleString('en')} stretches of time.`;
-    case 'join':
-      return step.within === null
-        ? 'both sides are brought together by their keys.'
-        : 'both sides are cut into stretches of the distance, so that only rows near each other meet.';
-    case 'back':
-      return step.around === null
-        ? 'events of the window are read again for the keys found.'
-        : 'only the days around the rows found are read again.';
-    case 'tally':
-      return 'counted from events: its columns are not among the counts kept beside them.';
-    default:
-      return null;
-  }
 }

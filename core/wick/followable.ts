@@ -1,10 +1,6 @@
 import { compileUpTo, type CompileOptions } from './compile.js';
-import type { Plan, StepKind } from './plan.js';
-
-/** Steps that judge each row by itself, so that they hold for rows that are still to come. */
-const BY_ROW: ReadonlySet<StepKind> = new Set(['from', 'where', 'set', 'read', 'look', 'show', 'hide']);
-/** Steps that only order and cut; rows that come in one by one need neither. */
-const ORDERING: ReadonlySet<StepKind> = new Set(['sort', 'first']);
+import type { Plan } from './plan.js';
+import { traitsOf } from './steps/index.js';
 
 /** As much of a hunt as can be followed while events come in. */
 export interface Followable {
@@ -19,11 +15,11 @@ export interface Followable {
  */
 export function compileFollowable(text: string, options: CompileOptions): Followable {
   const whole = compileUpTo(text, options, Infinity).plan;
-  const end = whole.steps.findIndex(({ step }) => !BY_ROW.has(step) && !ORDERING.has(step));
+  const end = whole.steps.findIndex((step) => traitsOf(step).live === 'ends');
   const plan = end < 0 ? whole : compileUpTo(text, options, end).plan;
   const last = whole.steps[end];
   return {
-    plan: { ...plan, steps: plan.steps.filter(({ step }) => BY_ROW.has(step)) },
+    plan: { ...plan, steps: plan.steps.filter((step) => traitsOf(step).live === 'runs') },
     until: last === undefined ? null : { line: last.line, keyword: last.keyword },
   };
 }

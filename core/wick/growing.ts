@@ -1,7 +1,9 @@
 import { DAY } from '../base/instant.js';
+import { walkPlan } from './children.js';
 import { countableTally } from './emit-sql/counts.js';
 import type { Aggregate, Column, Computed, Plan, PlanStep, Window } from './plan.js';
-import { byEvent, withWindow } from './slices.js';
+import { withWindow } from './slices.js';
+import { traitsOf } from './steps/index.js';
 
 // Tallies that only reading can answer are counted stretch by stretch, the newest first, and added up, so that a screen
 // fills at once and sharpens.
@@ -37,18 +39,6 @@ export interface GrowingTally {
   readonly over: (window: Window) => Plan;
 }
 
-/** Steps that may follow: they work on the rows of the tally alone, and ask no list. */
-const TAIL: ReadonlySet<PlanStep['step']> = new Set([
-  'where',
-  'set',
-  'tally',
-  'sort',
-  'first',
-  'once',
-  'show',
-  'hide',
-]);
-
 /** Shorter windows are read in one go. */
 const WORTH = 3 * DAY;
 
@@ -72,10 +62,11 @@ export function stretchesOf({ from, to }: Window): Window[] {
 /** A hunt that can be answered so; null for all others, which take one statement. */
 export function growingTally(plan: Plan): GrowingTally | null {
   if (plan.window.to - plan.window.from < WORTH || countableTally(plan.steps) !== null) return null;
-  const at = plan.steps.findIndex((step) => !byEvent(step));
+  const at = plan.steps.findIndex((step) => !traitsOf(step).byDay);
   const tally = plan.steps[at];
   const tail = plan.steps.slice(at + 1);
-  if (tally?.step !== 'tally' || !tail.every(({ step }) => TAIL.has(step)) || asksList(tail)) return null;
+  if (tally?.step !== 'tally' || !tail.every((step) => traitsOf(step).afterAddedUp) || asksList(tail))
+    return null;
   const made = partsOf(tally);
   if (made === null) return null;
   const { figures, aggregates, distinct } = made;
@@ -105,10 +96,8 @@ export function growingTally(plan: Plan): GrowingTally | null {
   };
 }
 
-const asksList = (part: unknown): boolean =>
-  typeof part === 'object' &&
-  part !== null &&
-  (('op' in part && part.op === 'in-list') || Object.values(part).some(asksList));
+const asksList = (steps: readonly PlanStep[]): boolean =>
+  [...walkPlan(steps)].some((node) => 'op' in node && node.op === 'in-list');
 
 const LEAST_AND_MOST: ReadonlySet<Column['type']> = new Set(['number', 'time', 'text']);
 

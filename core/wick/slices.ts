@@ -1,16 +1,10 @@
 import { DAY } from '../base/instant.js';
-import type { Plan, PlanStep, StepKind, Window } from './plan.js';
+import type { Plan, Window } from './plan.js';
 import { newestFirst } from './scope.js';
-
-/** Steps that judge each event by itself. */
-const BY_EVENT: ReadonlySet<StepKind> = new Set(['from', 'where', 'set', 'look', 'show', 'hide']);
+import { traitsOf } from './steps/index.js';
 
 /** Each slice reaches so many times further back than the one before it. */
 const GROWTH = 4;
-
-/** True for a step that judges each event by itself. */
-export const byEvent = (step: PlanStep): boolean =>
-  BY_EVENT.has(step.step) || (step.step === 'read' && step.by.how === 'blanks');
 
 /**
  * The windows a hunt can be run over one after another, the newest first, so that it ends as soon as enough rows are
@@ -20,7 +14,7 @@ export function slicesOf(plan: Plan): readonly Window[] {
   const { from, to } = plan.window;
   const newest =
     plan.rows === 'events' &&
-    plan.steps.every(byEvent) &&
+    plan.steps.every((step) => traitsOf(step).byDay) &&
     plan.order.length === newestFirst.length &&
     plan.order.every(({ slot, descending }, i) => {
       const key = newestFirst[i];

@@ -16,6 +16,7 @@ import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 import { explainPlan } from '../../core/wick/explain.js';
 import type { ListRef, Plan, Window } from '../../core/wick/plan.js';
 import { slicesOf, withWindow } from '../../core/wick/slices.js';
+import { traitsOf } from '../../core/wick/steps/index.js';
 import type { WireWindow } from '../../core/wire/common.js';
 import type {
   FieldValues,
@@ -119,16 +120,6 @@ export const huntOf = ({ last: _, ...question }: Question): Omit<HuntRequest, 'l
 const SMALL_COST = 3_000_000;
 /** Steps that bring rows together, or look at texts outside of the database, cost as much as so many plain ones. */
 const HEAVY_STEP = 20;
-const heavy: ReadonlySet<string> = new Set([
-  'join',
-  'back',
-  'streak',
-  'sequence',
-  'travel',
-  'shapes',
-  'read',
-]);
-
 /** Hunts that run at once; further ones wait in turn, and are told how many go before. */
 const running = new PersonPlaces({ perPerson: 3, total: 6, waiting: 8 });
 /** Files that are made at once. */
@@ -263,7 +254,7 @@ export class Hunts {
       );
       events += found?.events ?? 0;
     }
-    const work = plan.steps.reduce((sum, { step }) => sum + (heavy.has(step) ? HEAVY_STEP : 1), 0);
+    const work = plan.steps.reduce((sum, step) => sum + (traitsOf(step).heavy ? HEAVY_STEP : 1), 0);
     return { events, small: events * work <= SMALL_COST };
   }
 

@@ -1,30 +1,11 @@
-import type { PlanStep, StepKind } from '../plan.js';
+import type { PlanStep } from '../plan.js';
+import { traitsOf } from '../steps/index.js';
 import { countableTally, emitCountedTally } from './counts.js';
 import type { Emit } from './emit-parts.js';
 import { emitDebut } from './debut.js';
 import { keptDebut } from './pair-days.js';
 import { emitStep } from './steps.js';
 import { Weights } from './weights.js';
-
-/** Steps whose rows are still single events. */
-const EVENT_STEPS: ReadonlySet<StepKind> = new Set([
-  'from',
-  'where',
-  'set',
-  'read',
-  'look',
-  'sort',
-  'first',
-  'once',
-  'show',
-  'hide',
-]);
-
-/** True for a step whose rows are still single events, so that one scan can count several of them. */
-export const keepsEvents = ({ step }: PlanStep): boolean => EVENT_STEPS.has(step);
-
-/** Steps that only pass rows on, so that reading them twice costs no more than keeping them. */
-const PASSING: ReadonlySet<StepKind> = new Set(['from', 'where', 'set', 'show', 'hide']);
 
 export const withQueries = (ctes: readonly string[]): string =>
   ctes.length === 0 ? '' : `WITH ${ctes.join(',\n')}\n`;
@@ -57,7 +38,7 @@ export function emitChain(
       weights.reset();
     }
     weights.note(step);
-    const how = PASSING.has(step.step) ? 'NOT MATERIALIZED ' : '';
+    const how = traitsOf(step).passesOn ? 'NOT MATERIALIZED ' : '';
     const sql =
       counted !== null && i === counted.at && step.step === 'tally'
         ? emitCountedTally(emit, counted.countable, step)

@@ -67,7 +67,7 @@ export function countableTally(steps: readonly PlanStep[]): { countable: Countab
   const every = tally.every?.time;
   if (!counts || !plain || (every !== undefined && !(every.op === 'column' && every.slot === 'time')))
     return null;
-  const read = slotsOf([tally.keys, tally.aggregates]);
+  const read = slotsOf([tally]);
   if (read === null) return null;
   const found = countable(steps.slice(0, at), {
     columns: [...read],

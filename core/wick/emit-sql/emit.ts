@@ -1,13 +1,14 @@
 import { columnDef, isColumnName } from '../../events/columns.js';
 import type { Plan, PlanStep } from '../plan.js';
 import { countable, emitCountedSteps, emitCountedTimeline } from './counts.js';
-import { computedOnce, emitChain, keepsEvents, withQueries } from './chain.js';
+import { computedOnce, emitChain, withQueries } from './chain.js';
 import type { Prepared } from './emit-parts.js';
 import { emitBucket } from './functions.js';
 import { makeEmit, newStatement } from './make-emit.js';
 import { emitOrder } from './order.js';
 import { placesSkipped } from '../remarks.js';
 import { column, type SqlQuery } from '../../sql/sql-writer.js';
+import { traitsOf } from '../steps/index.js';
 import { emitStep } from './steps.js';
 import { emitUnplaced } from './travel.js';
 import { Weights } from './weights.js';
@@ -49,7 +50,7 @@ export interface CountQuery {
  * and one for the tables after them.
  */
 export function toCountSql(plan: Plan, prepared?: Prepared): readonly CountQuery[] {
-  const firstTable = plan.steps.findIndex((step) => !keepsEvents(step));
+  const firstTable = plan.steps.findIndex((step) => !traitsOf(step).keepsEvents);
   const eventSteps = firstTable < 0 ? plan.steps : plan.steps.slice(0, firstTable);
   const queries = [countEvents(eventSteps, prepared)];
   if (firstTable >= 0) queries.push(countTables(plan.steps, firstTable, prepared));
@@ -62,7 +63,7 @@ const MAX_MARK = 100;
 /** One scan: each `where` becomes a mark on the row instead of leaving rows out. */
 function countEvents(steps: readonly PlanStep[], prepared?: Prepared): CountQuery {
   // A cut changes what can be counted in one scan: then every step is counted on its own.
-  if (steps.some(({ step }) => step === 'first' || step === 'once')) return countOneByOne(steps, prepared);
+  if (steps.some((step) => traitsOf(step).needsOrder)) return countOneByOne(steps, prepared);
   const out = newStatement();
   const emit = makeEmit(out, prepared);
   const counted = countable(steps, { columns: [] });
@@ -181,15 +182,18 @@ export function toTimelineSql(
 ): SqlQuery {
   const out = newStatement();
   const emit = makeEmit(out, prepared);
-  const firstTable = plan.steps.findIndex((step) => !keepsEvents(step));
-  const eventSteps = (firstTable < 0 ? plan.steps : plan.steps.slice(0, firstTable)).filter((step) =>
-    ['from', 'where', 'set', 'read', 'look'].includes(step.step),
+  const firstTable = plan.steps.findIndex((step) => !traitsOf(step).keepsEvents);
+  const judging = (firstTable < 0 ? plan.steps : plan.steps.slice(0, firstTable)).filter(
+    (step) => traitsOf(step).judgesRows,
   );
+  // What is only shown at the end makes no difference to counts.
+  const last = judging.findLastIndex((step) => !traitsOf(step).onlyShows);
+  const eventSteps = judging.slice(0, last + 1);
   const counted = countable(eventSteps, { columns: [split], micros });
-  const { ctes, last } = counted === null ? emitChain(emit, eventSteps) : { ctes: [], last: '' };
+  const { ctes, last: rows } = counted === null ? emitChain(emit, eventSteps) : { ctes: [], last: '' };
   const grouped =
     counted === null
-      ? `SELECT ${emitBucket(out, '"time"', micros)} AS time, ${splitText(split)} COLLATE "C" AS split, count(*)::float8 AS count FROM ${last} GROUP BY 1, 2`
+      ? `SELECT ${emitBucket(out, '"time"', micros)} AS time, ${splitText(split)} COLLATE "C" AS split, count(*)::float8 AS count FROM ${rows} GROUP BY 1, 2`
       : emitCountedTimeline(emit, counted, micros, split);
   return out.finish(`${withQueries([
     ...ctes,

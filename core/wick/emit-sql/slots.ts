@@ -1,37 +1,28 @@
 import { isColumnName } from '../../events/columns.js';
-import type { Aggregate, Condition, Expr, OrderKey } from '../plan.js';
+import { fieldsOfPredicate } from '../../predicate/predicate.js';
 import { column } from '../../sql/sql-writer.js';
+import { walkPlan, type PlanNode } from '../children.js';
+import type { OrderKey } from '../plan.js';
 
 /**
  * The slots that parts of a plan read.
  * @returns null where all of them may be read, as `has` does
  */
-export function slotsOf(parts: readonly unknown[]): ReadonlySet<string> | null {
+export function slotsOf(parts: readonly PlanNode[]): ReadonlySet<string> | null {
   const found = new Set<string>();
-  let all = false;
-  const walk = (part: unknown): void => {
-    if (typeof part !== 'object' || part === null) return;
-    if (Array.isArray(part)) {
-      part.forEach(walk);
-      return;
-    }
-    if ('op' in part) {
-      if (part.op === 'has') all = true;
-      // Conditions of rules name fields, of which the source's own come first.
-      if (part.op === 'field') found.add('original');
-      if (part.op === 'keyword') for (const slot of ['message', 'raw', 'original']) found.add(slot);
-      if ((part.op === 'column' || part.op === 'path') && 'slot' in part) found.add(String(part.slot));
-    }
-    if ('field' in part && typeof part.field === 'string' && isColumnName(part.field)) found.add(part.field);
-    Object.values(part).forEach(walk);
-  };
-  parts.forEach(walk);
-  return all ? null : found;
+  for (const node of walkPlan(parts)) {
+    if (!('op' in node)) continue;
+    if (node.op === 'has') return null;
+    if (node.op === 'column' || node.op === 'path') found.add(node.slot);
+    if (node.op === 'meets')
+      for (const field of fieldsOfPredicate(node.predicate)) if (isColumnName(field)) found.add(field);
+  }
+  return found;
 }
 
 /** The columns that a step must carry along, as a list of names; `*` where any may be read. */
 export function carried(
-  read: readonly (Expr | Condition | Aggregate)[],
+  read: readonly PlanNode[],
   slots: readonly string[],
   order: readonly OrderKey[],
 ): string {

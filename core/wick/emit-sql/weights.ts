@@ -1,4 +1,5 @@
 import { unreachable } from '../../base/unreachable.js';
+import { childrenOf, computedBy, type PlanNode } from '../children.js';
 import type { Condition, Expr, PlanStep } from '../plan.js';
 
 /**
@@ -13,20 +14,15 @@ export class Weights {
 
   /** True where a step's expressions come to more than may be written out at once. */
   isHeavy(step: PlanStep): boolean {
-    return this.known.size > 0 && expressionsOf(step).some((expr) => this.of(expr) > MAX_WEIGHT);
+    if (this.known.size === 0) return false;
+    for (const term of termsOf(step))
+      if ((isExpr(term) ? this.of(term) : this.ofCondition(term)) > MAX_WEIGHT) return true;
+    return false;
   }
 
   /** Takes note of the columns a step computes. */
   note(step: PlanStep): void {
-    const computed =
-      step.step === 'set'
-        ? [step.computed]
-        : step.step === 'show'
-          ? step.computed
-          : step.step === 'sort'
-            ? step.keys
-            : [];
-    for (const { column, expr } of computed) this.set(column.slot, this.of(expr));
+    for (const { column, expr } of computedBy(step)) this.set(column.slot, this.of(expr));
   }
 
   set(slot: string, weight: number): void {
@@ -90,62 +86,12 @@ export class Weights {
   }
 }
 
-/** The expressions that a step reads rows by, as far as they may name computed columns more than once. */
-function expressionsOf(step: PlanStep): readonly Expr[] {
-  const ofCondition = (condition: Condition): Expr => ({
-    op: 'if',
-    type: 'truth',
-    condition,
-    then: TRUE,
-    otherwise: TRUE,
-  });
-  switch (step.step) {
-    case 'where':
-      return [ofCondition(step.condition)];
-    case 'set':
-      return [step.computed.expr];
-    case 'show':
-      return step.computed.map(({ expr }) => expr);
-    case 'sort':
-      return step.keys.map(({ expr }) => expr);
-    case 'tally':
-      return [
-        ...step.keys.map(({ expr }) => expr),
-        ...step.aggregates.flatMap(({ aggregate }) => [
-          ...(aggregate.value === undefined ? [] : [aggregate.value]),
-          ...(aggregate.where === undefined ? [] : [ofCondition(aggregate.where)]),
-        ]),
-      ];
-    case 'look':
-    case 'read':
-    case 'shapes':
-      return [step.value];
-    case 'once':
-      return step.keys;
-    case 'streak':
-      return [...step.keys.map(({ expr }) => expr), ofCondition(step.counts), ofCondition(step.until)];
-    case 'sequence':
-      return [
-        ...step.keys.map(({ expr }) => expr),
-        ...step.stages.map(({ condition }) => ofCondition(condition)),
-      ];
-    case 'debut':
-      return [...step.keys, ...step.fields].map(({ expr }) => expr);
-    case 'travel':
-      return [...step.keys.map(({ expr }) => expr), step.lat, step.lon];
-    case 'swing':
-      return step.keys.map(({ expr }) => expr);
-    case 'join':
-      return step.on.map(({ left }) => left);
-    case 'back':
-      return step.keys.map(({ row }) => row.expr);
-    case 'from':
-    case 'first':
-    case 'hide':
-      return [];
-    default:
-      return unreachable(step);
+/** The conditions and expressions that a step reads rows by; steps it holds count by themselves. */
+function* termsOf(node: PlanNode): Generator<Expr | Condition> {
+  for (const child of childrenOf(node)) {
+    if ('op' in child) yield child;
+    else if (!('step' in child)) yield* termsOf(child);
   }
 }
 
-const TRUE: Expr = { op: 'literal', type: 'truth', value: true };
+const isExpr = (term: Expr | Condition): term is Expr => 'type' in term;

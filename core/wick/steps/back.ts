@@ -4,13 +4,21 @@ import { nearestWord } from '../../base/text-distance.js';
 import { columnExpr, eventScopeOf, findColumn, nameOf, narrowScope, resolveName } from '../scope.js';
 import { readKinds } from './from.js';
 import { readKeys } from './in-time.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** `back to signin, rights per user around 10m` */
-export const backStep: StepDef = {
+export const backStep: StepDef<'back'> = {
   call: 'back to KIND, … per FIELD, … [around 10m]',
   meaning: 'from a table back to the events of the keys found, each once; "back to all" takes every kind',
   example: 'back to signin per user around 10m',
+  traits: {
+    ...tableTraits,
+    heavy: true,
+    answered: ({ around }) =>
+      around === null
+        ? 'events of the window are read again for the keys found.'
+        : 'only the days around the rows found are read again.',
+  },
   compile(cursor, scope, context, place) {
     cursor.expectWord('to', 'after "back"');
     if (scope.rows === 'events')

@@ -4,14 +4,20 @@ import type { Kept } from '../plan.js';
 import { makePeek, narrowScope, opensOf, requireDifferentNames } from '../scope.js';
 import { checkAggregate, readAggregates } from './aggregate.js';
 import { checkFields, checkTime, inWords, madeColumn, readFields, readKeys, tableOrder } from './in-time.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** `debut country per user in last 1d, count() as events` */
-export const debutStep: StepDef = {
+export const debutStep: StepDef<'debut'> = {
   call: 'debut FIELD, … [per FIELD, …] in last 1d, AGG as NAME, …',
   meaning:
     'values, or pairs of them, first seen in the last part of the window; what comes before is the baseline; then "first.FIELD" reads the first row',
   example: 'debut country per user in last 1d',
+  traits: {
+    ...tableTraits,
+    needsOrder: true,
+    heavy: false,
+    answered: () => 'one pass finds when each value was first seen; only the newest rows are read again.',
+  },
   compile(cursor, scope, context, place) {
     const fieldNodes = readFields(cursor);
     const keyNodes = readKeys(cursor);

@@ -5,13 +5,14 @@ import type { Cursor } from '../cursor.js';
 import { HuntError } from '../hunt-error.js';
 import type { Window } from '../plan.js';
 import { eventScopeOf, type CheckContext } from '../scope.js';
-import type { StepDef } from './step-def.js';
+import { rowTraits, type StepDef } from './step-def.js';
 
 /** `from signin, rights` · `from source harbour-id` · `from all over last 24h` */
-export const fromStep: StepDef = {
+export const fromStep: StepDef<'from'> = {
   call: 'from KIND, …',
   meaning: 'which events: kinds, or "source NAME", or "all"; optional "over last 24h"',
   example: 'from signin',
+  traits: { ...rowTraits, byDay: () => true, afterAddedUp: false, onlyShows: false, passesOn: true },
   compile(cursor, _scope, context) {
     const [kinds, sources] = readWhich(cursor);
     const window = cursor.takeWord('over') ? readOver(cursor, context) : context.window;

@@ -2,13 +2,14 @@ import { HuntError } from '../hunt-error.js';
 import { parseName } from '../parse-expression.js';
 import type { Column } from '../plan.js';
 import { narrowScope, resolveName } from '../scope.js';
-import type { StepDef } from './step-def.js';
+import { rowTraits, type StepDef } from './step-def.js';
 
 /** `hide user_agent, session` */
-export const hideStep: StepDef = {
+export const hideStep: StepDef<'hide'> = {
   call: 'hide FIELD, …',
   meaning: 'takes columns away',
   example: 'hide user_agent',
+  traits: { ...rowTraits, byDay: () => true, afterAddedUp: true, onlyShows: true, passesOn: true },
   compile(cursor, scope, _context, place) {
     const hidden = new Set<Column>();
     do {

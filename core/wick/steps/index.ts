@@ -1,4 +1,4 @@
-import type { StepKind } from '../plan.js';
+import type { PlanStep, StepKind } from '../plan.js';
 import { backStep } from './back.js';
 import { debutStep } from './debut.js';
 import { firstStep } from './first.js';
@@ -13,7 +13,7 @@ import { setStep } from './set.js';
 import { shapesStep } from './shapes.js';
 import { showStep } from './show.js';
 import { sortStep } from './sort.js';
-import type { StepDef } from './step-def.js';
+import type { StepDef, StepTraits } from './step-def.js';
 import { streakStep } from './streak.js';
 import { swingStep } from './swing.js';
 import { tallyStep } from './tally.js';
@@ -41,7 +41,21 @@ export const steps = {
   first: firstStep,
   show: showStep,
   hide: hideStep,
-} satisfies { [K in StepKind]: StepDef };
+} satisfies { [K in StepKind]: StepDef<K> };
 
 export const stepNames = Object.keys(steps) as StepKind[];
 export const isStepName = (word: string): word is StepKind => Object.hasOwn(steps, word);
+
+/** What a step does to rows, see {@link StepTraits}; the parts that look at the step itself are asked for it. */
+export type Traits = Omit<StepTraits<StepKind>, 'byDay' | 'answered'> & {
+  readonly byDay: boolean;
+  readonly answered: string | null;
+};
+
+const defs: { readonly [K in StepKind]: StepDef<K> } = steps;
+
+/** What a step of a plan does to rows. */
+export function traitsOf<K extends StepKind>(step: PlanStep & { step: K }): Traits {
+  const { traits } = defs[step.step];
+  return { ...traits, byDay: traits.byDay(step), answered: traits.answered(step) };
+}

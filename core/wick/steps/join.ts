@@ -5,15 +5,23 @@ import type { Column, Kept } from '../plan.js';
 import { findColumn, nameOf, narrowScope, resolveName, type Scope } from '../scope.js';
 import type { Node } from '../syntax.js';
 import { checkTime } from './in-time.js';
-import type { StepDef, StepPlace } from './step-def.js';
+import { tableTraits, type StepDef, type StepPlace } from './step-def.js';
 
 type NameNode = Node & { node: 'name' };
 
 /** `join ( from rights ) as fares on user within 15m` */
-export const joinStep: StepDef = {
+export const joinStep: StepDef<'join'> = {
   call: 'join ( from … ) as NAME on FIELD [= FIELD], … [within 15m] [keep unmatched]',
   meaning: 'two sets of events side by side; the columns of the other one are NAME.column',
   example: 'join ( from rights ) as act on user within 15m',
+  traits: {
+    ...tableTraits,
+    heavy: true,
+    answered: ({ within }) =>
+      within === null
+        ? 'both sides are brought together by their keys.'
+        : 'both sides are cut into stretches of the distance, so that only rows near each other meet.',
+  },
   compile(cursor, scope, context, place) {
     cursor.expectSign('(', 'after "join", and the steps of the other side');
     const inner = context.inner(cursor, scope.window);

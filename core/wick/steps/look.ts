@@ -4,13 +4,14 @@ import { parseName } from '../parse-expression.js';
 import type { Column } from '../plan.js';
 import { findColumn, nameOf, resolveName } from '../scope.js';
 import { isListType, typeNames } from '../../events/types.js';
-import type { StepDef } from './step-def.js';
+import { rowTraits, type StepDef } from './step-def.js';
 
 /** `look up src_ip in list networks as place` */
-export const lookStep: StepDef = {
+export const lookStep: StepDef<'look'> = {
   call: 'look up FIELD in list NAME [as PREFIX]',
   meaning: "adds a list's columns to each row",
   example: 'look up user in list people',
+  traits: { ...rowTraits, byDay: () => true, afterAddedUp: false, onlyShows: false, passesOn: false },
   compile(cursor, scope, context) {
     cursor.expectWord('up', 'after "look"');
     const node = parseName(cursor);

@@ -2,13 +2,21 @@ import { parseName } from '../parse-expression.js';
 import type { Expr, OrderKey } from '../plan.js';
 import { resolveName } from '../scope.js';
 import { requireTimeOrder } from './aggregate.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** `once per user by latest` */
-export const onceStep: StepDef = {
+export const onceStep: StepDef<'once'> = {
   call: 'once per FIELD, … [by latest | by earliest]',
   meaning: 'keeps one row per key: the first of the present order, or the latest or earliest in time',
   example: 'once per user by latest',
+  traits: {
+    ...tableTraits,
+    keepsEvents: true,
+    needsOrder: true,
+    afterAddedUp: true,
+    heavy: false,
+    answered: () => null,
+  },
   compile(cursor, scope, context) {
     cursor.expectWord('per', 'after "once"');
     const keys: Expr[] = [];

@@ -5,7 +5,7 @@ import type { BlankPattern, Column, ReadAs, ReadStep } from '../plan.js';
 import type { Span } from '../../base/span.js';
 import { parseRegex, RegexError, type Regex, type RegexNode } from '../../text/regex-syntax.js';
 import { findColumn, resolveName } from '../scope.js';
-import type { StepDef } from './step-def.js';
+import { rowTraits, type StepDef } from './step-def.js';
 
 const TYPES: Readonly<Record<string, ReadAs>> = {
   word: 'text',
@@ -15,10 +15,22 @@ const TYPES: Readonly<Record<string, ReadAs>> = {
 };
 
 /** `read message as 'user=<who> from <addr:ip>'` */
-export const readStep: StepDef = {
+export const readStep: StepDef<'read'> = {
   call: "read FIELD as 'text <name> text <name:number>' | read FIELD matching 'regex with (?<name>…)'",
   meaning: 'cuts columns out of a text; rows that do not fit keep nulls',
   example: "read message as 'from <addr:ip> port <port:number>'",
+  traits: {
+    ...rowTraits, // Texts that patterns cut are gathered beforehand, of the whole window.
+    byDay: ({ by }) => by.how === 'blanks',
+    afterAddedUp: false,
+    onlyShows: false,
+    passesOn: false,
+    heavy: true,
+    answered: ({ by }) =>
+      by.how === 'regex'
+        ? 'texts that fit are cut outside of the database, since its patterns choose among matches differently.'
+        : null,
+  },
   compile(cursor, scope, context) {
     const node = parseName(cursor);
     const value = convert(resolveName(scope, node).expr, 'text');

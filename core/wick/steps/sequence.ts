@@ -7,7 +7,7 @@ import { makePeek, narrowScope, opensOf, requireDifferentNames } from '../scope.
 import type { Node } from '../syntax.js';
 import type { Span } from '../../base/span.js';
 import { checkFields, checkTime, madeColumn, readKeys, tableOrder } from './in-time.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** More stages than anyone reads; each is a mark on every row. */
 const MOST_STAGES = 20;
@@ -20,12 +20,18 @@ interface WrittenStage {
 }
 
 /** `sequence per user within 1h` and under it `tried: outcome = 'failure' at least 3` … */
-export const sequenceStep: StepDef = {
+export const sequenceStep: StepDef<'sequence'> = {
   call: 'sequence per FIELD, … within 1h, then lines "name: CONDITION [at least N]"',
   meaning:
     'happenings that follow each other, one row a completed sequence; then "name.FIELD" reads the first row of a stage',
   example:
     "sequence per user within 1h\n  tried: outcome = 'failure' at least 3\n  got_in: outcome = 'success'",
+  traits: {
+    ...tableTraits,
+    needsOrder: true,
+    heavy: true,
+    answered: () => 'only rows that matter are put in order, key by key.',
+  },
   compile(cursor, scope, context, place) {
     const keyNodes = readKeys(cursor);
     if (keyNodes.length === 0) throw cursor.unexpected('Expected "per" and the keys');

@@ -3,16 +3,17 @@ import { HuntError } from '../hunt-error.js';
 import { parseName, parseValue } from '../parse-expression.js';
 import type { Column } from '../plan.js';
 import { findColumn, nameOf } from '../scope.js';
-import type { StepDef } from './step-def.js';
+import { rowTraits, type StepDef } from './step-def.js';
 
 /** What a hunt may not change: an event is found and read by them. */
 const FIXED = new Set(['id', 'time', 'raw', 'original']);
 
 /** `set night = if(hour(time) < 6, 'night', 'day')` */
-export const setStep: StepDef = {
+export const setStep: StepDef<'set'> = {
   call: 'set NAME = VALUE',
   meaning: 'computes a column',
   example: 'set network = network(src_ip, 24)',
+  traits: { ...rowTraits, byDay: () => true, afterAddedUp: true, onlyShows: false, passesOn: true },
   compile(cursor, scope, context) {
     const node = parseName(cursor);
     const name = nameOf(node);

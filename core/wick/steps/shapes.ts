@@ -2,13 +2,19 @@ import { convert } from '../check-expression.js';
 import { parseName } from '../parse-expression.js';
 import { narrowScope, resolveName } from '../scope.js';
 import { ascending, checkTime, madeColumn } from './in-time.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** `shapes of message` */
-export const shapesStep: StepDef = {
+export const shapesStep: StepDef<'shapes'> = {
   call: 'shapes of FIELD',
   meaning: 'groups texts by what they have in common, the rarest first',
   example: 'shapes of message',
+  traits: {
+    ...tableTraits,
+    needsOrder: true,
+    heavy: true,
+    answered: () => 'texts are streamed in the order they happened and grouped outside of the database.',
+  },
   compile(cursor, scope, context, place) {
     cursor.expectWord('of', 'after "shapes"');
     const node = parseName(cursor);

@@ -1,12 +1,13 @@
 import { narrowScope, requireDifferentNames } from '../scope.js';
 import { checkComputed, readNamedValues } from './computed.js';
-import type { StepDef } from './step-def.js';
+import { rowTraits, type StepDef } from './step-def.js';
 
 /** `show user, attempts as "Failures before success"` */
-export const showStep: StepDef = {
+export const showStep: StepDef<'show'> = {
   call: 'show VALUE as NAME, …',
   meaning: 'chooses, orders and names the columns',
   example: 'show time, user, src_ip, country',
+  traits: { ...rowTraits, byDay: () => true, afterAddedUp: true, onlyShows: true, passesOn: true },
   compile(cursor, scope, context, place) {
     const start = cursor.scanner.last;
     const written = readNamedValues(cursor);

@@ -1,13 +1,21 @@
 import { checkNamed } from '../check-expression.js';
 import { parseValue } from '../parse-expression.js';
 import type { Computed, OrderKey } from '../plan.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** `sort attempts desc, user` */
-export const sortStep: StepDef = {
+export const sortStep: StepDef<'sort'> = {
   call: 'sort VALUE desc, …',
   meaning: 'orders the rows; rows that tie keep their order, nulls come last',
   example: 'sort user, time desc',
+  traits: {
+    ...tableTraits,
+    keepsEvents: true,
+    live: 'left out',
+    afterAddedUp: true,
+    heavy: false,
+    answered: () => null,
+  },
   compile(cursor, scope, context) {
     const written: { node: ReturnType<typeof parseValue>; descending: boolean }[] = [];
     do {

@@ -4,14 +4,20 @@ import type { Kept } from '../plan.js';
 import { makePeek, narrowScope, opensOf, requireDifferentNames } from '../scope.js';
 import { checkAggregate, readAggregates } from './aggregate.js';
 import { checkFields, checkTime, madeColumn, readKeys, tableOrder } from './in-time.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** `streak outcome = 'failure' until outcome = 'success' per user as attempts` */
-export const streakStep: StepDef = {
+export const streakStep: StepDef<'streak'> = {
   call: 'streak CONDITION until CONDITION per FIELD, … [within 1h] as NAME, AGG as NAME, …',
   meaning:
     'for every row that meets the second condition: how many rows of its keys met the first since the one before; then "closing.FIELD" reads that row',
   example: "streak outcome = 'failure' until outcome = 'success' per user as attempts",
+  traits: {
+    ...tableTraits,
+    needsOrder: true,
+    heavy: true,
+    answered: () => 'only rows that matter are put in order, key by key.',
+  },
   compile(cursor, scope, context, place) {
     const countsNode = parseCondition(cursor);
     cursor.expectWord('until', 'after what is counted');

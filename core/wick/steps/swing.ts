@@ -6,13 +6,19 @@ import { narrowScope, requireDifferentNames } from '../scope.js';
 import { checkAggregate, readAggregates } from './aggregate.js';
 import { seesEvery } from './tally.js';
 import { ascending, checkFields, checkTime, inWords, madeColumn, newest } from './in-time.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** `swing count() as tries per user every 1h against 7d` */
-export const swingStep: StepDef = {
+export const swingStep: StepDef<'swing'> = {
   call: 'swing AGG as NAME [per FIELD, …] every 1h against 7d',
   meaning: "the newest stretch of time against the key's own past: usual, spread, ratio, score",
   example: 'swing count() as tries per user every 1h against 7d',
+  traits: {
+    ...tableTraits,
+    heavy: false,
+    answered: ({ past }) =>
+      `one figure for each key and each of ${(past + 1).toLocaleString('en')} stretches of time.`,
+  },
   compile(cursor, scope, context, place) {
     const [written, second] = readAggregates(cursor, () => cursor.seesWord('every'));
     if (written === undefined || second !== undefined)

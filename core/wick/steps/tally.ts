@@ -4,13 +4,19 @@ import type { Cursor } from '../cursor.js';
 import { columnExpr, findColumn, narrowScope, requireDifferentNames } from '../scope.js';
 import { checkAggregate, readAggregates, requireTimeOrder, timeOrder } from './aggregate.js';
 import { checkComputed, readNamedValues } from './computed.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** `tally count() as tries, count(distinct user) per src_ip, every 15m` */
-export const tallyStep: StepDef = {
+export const tallyStep: StepDef<'tally'> = {
   call: 'tally AGG as NAME, … per FIELD, …, every 15m',
   meaning: 'counts and other aggregates, per key and per stretch of time',
   example: 'tally count() per user, every 1h',
+  traits: {
+    ...tableTraits,
+    afterAddedUp: true,
+    heavy: false,
+    answered: () => 'counted from events: its columns are not among the counts kept beside them.',
+  },
   compile(cursor, scope, context, place) {
     const start = cursor.scanner.last;
     const aggregateNodes = readAggregates(cursor, () => seesEvery(cursor));

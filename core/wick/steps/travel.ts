@@ -12,7 +12,7 @@ import {
 } from '../scope.js';
 import type { StepPlace } from './step-def.js';
 import { checkFields, checkTime, madeColumn, readKeys, tableOrder } from './in-time.js';
-import type { StepDef } from './step-def.js';
+import { tableTraits, type StepDef } from './step-def.js';
 
 /** What is told of each end of a journey, and where it stands. */
 const TOLD = [
@@ -22,11 +22,17 @@ const TOLD = [
 ] as const;
 
 /** `travel per user faster than 900 farther than 100` */
-export const travelStep: StepDef = {
+export const travelStep: StepDef<'travel'> = {
   call: 'travel per FIELD, … faster than 900 [farther than 100]',
   meaning:
     'consecutive places that nobody can travel between (km/h, km); then "from.FIELD" and "to.FIELD" read the two rows',
   example: 'travel per user faster than 900 farther than 100',
+  traits: {
+    ...tableTraits,
+    needsOrder: true,
+    heavy: true,
+    answered: () => 'only rows that matter are put in order, key by key.',
+  },
   compile(cursor, scope, context, place) {
     const keyNodes = readKeys(cursor);
     if (keyNodes.length === 0) throw cursor.unexpected('Expected "per" and the keys');

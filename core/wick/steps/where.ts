@@ -1,12 +1,13 @@
 import { checkCondition } from '../check-condition.js';
 import { parseCondition } from '../parse-expression.js';
-import type { StepDef } from './step-def.js';
+import { rowTraits, type StepDef } from './step-def.js';
 
 /** `where outcome = 'failure' and user like 'svc-%'` */
-export const whereStep: StepDef = {
+export const whereStep: StepDef<'where'> = {
   call: 'where CONDITION',
   meaning: 'keeps the rows for which the condition holds',
   example: "where outcome = 'failure'",
+  traits: { ...rowTraits, byDay: () => true, afterAddedUp: true, onlyShows: false, passesOn: true },
   compile(cursor, scope, context) {
     const node = parseCondition(cursor);
     cursor.expectEnd('or "and", "or"');
