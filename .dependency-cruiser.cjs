@@ -47,6 +47,20 @@ module.exports = {
       to: { path: '^core/(wick|sigma|detect|rules)/' },
     },
     {
+      name: 'ways-and-engines',
+      severity: 'error',
+      comment: 'A way says what to ask; how statements are written is not its matter.',
+      from: { path: '^core/wick/ways/' },
+      to: { path: '^core/wick/emit-sql/' },
+    },
+    {
+      name: 'one-runner',
+      severity: 'error',
+      comment: 'Only server/hunts turns plans into statements and rows: everything else asks its HuntRunner.',
+      from: { path: '^(server|cli|scripts|demo)/', pathNot: '^server/(hunts|tests)/|\\.test\\.ts$' },
+      to: { path: '^core/wick/emit-sql/' },
+    },
+    {
       name: 'server-imports',
       severity: 'error',
       from: { path: '^server/' },

@@ -3,11 +3,10 @@ import { performance } from 'node:perf_hooks';
 import type { Pool } from 'pg';
 import { DAY, formatInstant, HOUR, type Instant } from '../core/base/instant.js';
 import { compileHunt } from '../core/wick/compile.js';
-import { explainPlan } from '../core/wick/explain.js';
 import { migrate } from '../server/store/migrate.js';
 import { makePool } from '../server/store/pool.js';
-import { answerHunt, growingWay } from '../server/services/answer-hunt.js';
-import { prepareHunt } from '../server/store/prepare-hunt.js';
+import { HuntRunner, type RunOptions } from '../server/hunts/runner.js';
+import { onePool } from '../server/store/pools.js';
 import { holdsCluster, startCluster } from './lib/cluster.js';
 import { fillColumnar, type Columnar } from './lib/columnar.js';
 
@@ -137,12 +136,16 @@ async function middleOf(run: () => Promise<void>): Promise<number> {
 async function runHunt(pool: Pool, text: string, from: Instant, to: Instant): Promise<number> {
   const start = performance.now();
   const plan = compileHunt(text, { window: { from, to }, now: to });
-  const limits = { milliseconds: 600_000, signal: new AbortController().signal };
-  const prepared = await prepareHunt(pool, plan, limits);
+  const options: RunOptions = {
+    purpose: 'clock',
+    milliseconds: 600_000,
+    signal: new AbortController().signal,
+  };
+  const runner = new HuntRunner(onePool(pool));
   let first = 0;
-  const growing = await growingWay(pool, plan, limits);
-  for await (const piece of answerHunt(pool, plan, ROWS, prepared, limits, growing))
-    if (first === 0 && piece.piece !== 'coverage') first = performance.now() - start;
+  const answer = await runner.choose(plan, options);
+  for await (const piece of runner.answer(answer, ROWS, options))
+    if (first === 0 && piece.found !== 'coverage') first = performance.now() - start;
   return first === 0 ? performance.now() - start : first;
 }
 
@@ -156,11 +159,14 @@ async function compareOne(pool: Pool, columnar: Columnar, question: Question, to
     await pool.query(sql, [formatInstant(from), formatInstant(to)]);
   });
   const column = await middleOf(() => columnar.run(question.columnar ?? sql, from, to));
-  const [how = ''] = explainPlan(compileHunt(hunt, { window: { from, to }, now: to }), 1);
+  const { way } = await new HuntRunner(onePool(pool)).choose(
+    compileHunt(hunt, { window: { from, to }, now: to }),
+    { purpose: 'clock', signal: new AbortController().signal },
+  );
   process.stdout.write(
     `${name}: ${Math.round(ours)} ms, first after ${Math.round(first)} ms${aim === undefined ? '' : ` (aim: ${aim} ms)`}; ` +
       `${(ours / hand).toFixed(2)} of the statement by hand (${Math.round(hand)} ms, aim: 1.2), ` +
-      `${(ours / column).toFixed(2)} of the columnar reference (${Math.round(column)} ms). ${how.split(':')[0]}\n`,
+      `${(ours / column).toFixed(2)} of the columnar reference (${Math.round(column)} ms). By ${way}.\n`,
   );
 }
 

@@ -11,6 +11,8 @@ import { furnish } from './lib/demo.js';
 import { SourceCatalogue } from '../server/intake/catalogue.js';
 import { RuleSet } from '../server/intake/rule-set.js';
 import { BATCH_RECORDS, RecordStore } from '../server/intake/store-records.js';
+import { HuntRunner } from '../server/hunts/runner.js';
+import { onePool } from '../server/store/pools.js';
 import { Replays } from '../server/services/replays.js';
 import { Rules } from '../server/services/rules.js';
 import { logSourceEntries } from '../server/sql/log-sources.js';
@@ -136,7 +138,7 @@ describe('over the demo world', () => {
     '%s finds it in the past',
     async (file, subject) => {
       const { pool } = database;
-      const replays = new Replays(pool, new Rules(pool).reading, () => END);
+      const replays = new Replays(pool, new HuntRunner(onePool(pool)), new Rules(pool).reading, () => END);
       const text = files.find(({ name }) => name === file)?.text ?? '';
       const window = {
         from: new Date((END - 4 * DAY) / 1000).toISOString(),

@@ -43,7 +43,10 @@ import { setAsideRoutes } from './routes/set-aside.js';
 import { sourceRoutes } from './routes/sources.js';
 import { Alerts } from './services/alerts.js';
 import { Dossiers } from './services/dossiers.js';
-import { Hunts } from './services/hunts.js';
+import { EventReader } from './hunts/event-reader.js';
+import { HuntPlanner } from './hunts/planner.js';
+import { HuntRunner } from './hunts/runner.js';
+import { Hunts } from './hunts/service.js';
 import { People } from './services/people.js';
 import { Pulls } from './services/pulls.js';
 import { RecipeTry } from './services/recipe-try.js';
@@ -81,9 +84,11 @@ export function apiRoutes(
   people: People,
 ): Route[] {
   const { general: pool } = pools;
-  const hunts = new Hunts(pools.hunts, now, pools.exports);
+  const runner = new HuntRunner(pools);
+  const hunts = new Hunts(pool, new HuntPlanner(pool, now), runner);
+  const events = new EventReader(pools.hunts);
   const rules = new Rules(pool, shared.checks);
-  const alerts = new Alerts(pool, hunts, rules.reading);
+  const alerts = new Alerts(pool, events, rules.reading);
   const responses = new Responses(pool);
   const { catalogue, store, lists, seal, puller, places, base, checks } = shared;
   return [
@@ -98,16 +103,16 @@ export function apiRoutes(
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
     ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places), checks),
     ...sourceRoutes(new Sources(pool, now)),
-    ...huntRoutes(hunts, new Following(pool, notices, logger)),
+    ...huntRoutes(hunts, events, new Following(pool, notices, logger)),
     ...savedHuntRoutes(new SavedHunts(pool)),
     ...huntPathRoutes(new HuntPaths(pool), hunts),
     ...snapshotRoutes(new Snapshots(pool, hunts, now)),
     // Fixed names before those that may be any id.
     ...ruleFileRoutes(new RuleFiles(pool, checks)),
     ...ruleRoutes(rules),
-    ...replayRoutes(new Replays(pools.hunts, rules.reading, now, checks), new RuleHistory(pool)),
+    ...replayRoutes(new Replays(pool, runner, rules.reading, now, checks), new RuleHistory(pool)),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),
-    ...alertRoutes(alerts, responses, new Dossiers(pools.hunts, alerts), notices),
+    ...alertRoutes(alerts, responses, new Dossiers(pool, runner, alerts), notices),
     ...deliveryRoutes(new Destinations(pool, seal, rules.reading, base), responses),
     ...caseRoutes(new Cases(pool)),
     ...listRoutes(lists),

@@ -9,6 +9,7 @@ import { RecordStore } from './intake/store-records.js';
 import { Outbox } from './deliver/outbox.js';
 import { compactCounts } from './jobs/compact-counts.js';
 import { forgetMatches } from './jobs/forget-matches.js';
+import { HuntRunner } from './hunts/runner.js';
 import { runDueHunts } from './jobs/hunt-rules.js';
 import { Repeating } from './jobs/repeating.js';
 import { rollForward } from './jobs/roll-forward.js';
@@ -104,7 +105,12 @@ async function main(): Promise<void> {
     new Repeating('forgetting ended sessions', 900_000, () => forgetSessions(pools.jobs), logger),
     new Repeating('forgetting old matches', 3_600_000, () => forgetMatches(pools.jobs, now()), logger),
     new Repeating('emptying the outbox', 500, () => outbox.round(), logger),
-    new Repeating('running hunts', 5000, (stop) => runDueHunts(pools.jobs, now, stop), logger),
+    new Repeating(
+      'running hunts',
+      5000,
+      (stop) => runDueHunts(pools.jobs, new HuntRunner(pools), now, stop),
+      logger,
+    ),
     new Repeating('reading again', 1000, (stop) => rereader.runAll(stop), logger),
     new Repeating('pulling', 1000, (stop) => puller.runDue(stop), logger),
   ];

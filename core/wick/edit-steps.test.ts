@@ -86,10 +86,15 @@ describe('the events behind a row of a tally', () => {
       expect(() => compileHunt(text ?? '', options)).not.toThrow();
   });
 
+  it('are sought among the rows that came to the tally', () => {
+    expect(behind('from all\nfirst 5\ntally count() per user', { user: 'a' })).toBe(
+      "from all\nfirst 5\nwhere user = 'a'",
+    );
+  });
+
   it('cannot be told where keys are computed in the tally or are gone', () => {
     expect(behind('from all\ntally count() per lower(user)', { lower: 'a' })).toBeNull();
     expect(behind('from all\ntally count() as n per user\nshow n', { n: 1 })).toBeNull();
-    expect(behind('from all\nfirst 5\ntally count() per user', { user: 'a' })).toBeNull();
     expect(behind('from all', { user: 'a' })).toBeNull();
     expect(behind('from nothing', { user: 'a' })).toBeNull();
   });

@@ -8,6 +8,8 @@ import {
   testServer,
   type TestServer,
 } from '../tests/server.js';
+import { HuntRunner } from '../hunts/runner.js';
+import { onePool } from '../store/pools.js';
 import { runDueHunts } from './hunt-rules.js';
 import { lastDue, nextDue } from './schedule.js';
 
@@ -24,7 +26,12 @@ const at = (seconds: number): string => new Date(START / 1000 + seconds * 1000).
 const denied = (seconds: number, user = 'teo.marrash'): string =>
   signInRecord({ at: at(seconds), user, denied: 'bad_secret' });
 const run = (now: Instant): Promise<number> =>
-  runDueHunts(server.database.pool, () => now, new AbortController().signal);
+  runDueHunts(
+    server.database.pool,
+    new HuntRunner(onePool(server.database.pool)),
+    () => now,
+    new AbortController().signal,
+  );
 const alerts = async (): Promise<any[]> => (await analyst.call('GET', '/alerts?state=all')).json.alerts;
 const runs = async (id: string): Promise<any[]> => (await analyst.call('GET', `/rules/${id}/runs`)).json.runs;
 
@@ -127,7 +134,11 @@ it('a live hunt that reads fields out of a text is matched while events come, an
   expect((await alerts()).map(({ subject, matches }) => [subject, matches])).toEqual([['teo.marrash', 2]]);
   const response = await analyst.fetch('POST', '/rules/replay', { text, window: TEST_TIME });
   const last = JSON.parse((await response.text()).trim().split('\n').at(-1) ?? '');
-  expect(last).toMatchObject({ complete: true, matches: 2, subjects: [{ subject: 'teo.marrash', matches: 2 }] });
+  expect(last).toMatchObject({
+    complete: true,
+    matches: 2,
+    subjects: [{ subject: 'teo.marrash', matches: 2 }],
+  });
 });
 
 it('a replay of a hunt that rises compares its first run with the one before the window', async () => {

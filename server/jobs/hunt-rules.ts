@@ -8,16 +8,18 @@ import type { HuntRule } from '../../core/sigma/rule-model.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import { Failure } from '../http/failure.js';
 import { Gathering } from '../intake/detect.js';
+import type { HuntRunner } from '../hunts/runner.js';
 import { huntLists } from '../services/rule-reading.js';
 import { addHuntRun, freshRows, scheduleHunts, takeDueHunt, type DueHunt } from '../sql/hunt-rules.js';
 import { runningHunts } from '../sql/rules.js';
-import { huntTable } from '../store/hunt-table.js';
-import { HUNT_MILLISECONDS } from '../store/run-query.js';
 import { transaction } from '../store/transaction.js';
 import { nextDue } from './schedule.js';
 
 /** Runs that were missed for longer are not made up for. */
 const MADE_UP_FOR = DAY;
+
+/** Rows of a hunt that is a rule; a trigger that needs more measures no less by these. */
+export const MAX_ROWS = 10_000;
 
 interface Scheduled {
   readonly rule: string;
@@ -39,7 +41,12 @@ async function scheduled(pool: Pool): Promise<Scheduled[]> {
 }
 
 /** Runs every hunt that is due, one after another. @returns how many ran */
-export async function runDueHunts(pool: Pool, now: () => Instant, stop: AbortSignal): Promise<number> {
+export async function runDueHunts(
+  pool: Pool,
+  runner: HuntRunner,
+  now: () => Instant,
+  stop: AbortSignal,
+): Promise<number> {
   const hunts = await scheduled(pool);
   const known = (due: Pick<DueHunt, 'rule' | 'document'>): Scheduled | undefined =>
     hunts.find(({ rule, document }) => rule === due.rule && document === due.document);
@@ -57,7 +64,7 @@ export async function runDueHunts(pool: Pool, now: () => Instant, stop: AbortSig
       const due = await takeDueHunt(client, formatInstant(now()));
       const hunt = due === undefined ? undefined : known(due);
       if (due === undefined || hunt === undefined) return false;
-      await runHunt(client, pool, hunt, due, now(), stop);
+      await runHunt(client, { pool, runner }, hunt, due, now(), stop);
       return true;
     });
     if (!went) return ran;
@@ -67,7 +74,7 @@ export async function runDueHunts(pool: Pool, now: () => Instant, stop: AbortSig
 /** Runs a hunt, writes down what it told, and when it is due next: all in the transaction that took it. */
 async function runHunt(
   client: PoolClient,
-  pool: Pool,
+  { pool, runner }: { readonly pool: Pool; readonly runner: HuntRunner },
   { rule, document, version, hunt }: Scheduled,
   { due, last }: DueHunt,
   now: Instant,
@@ -80,7 +87,7 @@ async function runHunt(
   try {
     const { lists } = await huntLists(pool, hunt.hunt);
     const plan = planOfHunt(hunt, lists, due);
-    const found = await huntTable(pool, plan, { milliseconds: HUNT_MILLISECONDS, signal: stop });
+    const found = await runner.table(plan, MAX_ROWS, { purpose: 'clock', signal: stop });
     const outcome = judgeHunt(hunt, found, windowOf(hunt, due), last);
     measured = outcome.measured;
     told = await notToldYet(client, { rule, document, hunt }, outcome.matches, due);

@@ -20,7 +20,7 @@ import type { Alerts } from '../services/alerts.js';
 import type { Responses } from '../services/responses.js';
 import type { Dossiers } from '../services/dossiers.js';
 import { readCarried } from './read-carried.js';
-import { readWindow } from '../services/hunts.js';
+import { readWindow } from '../hunts/window.js';
 
 const byNumber = {
   type: 'object',

@@ -10,7 +10,7 @@ import {
 import type { HuntResultWire } from '../../core/wire/hunts.js';
 import { route, type Route } from '../http/route.js';
 import type { HuntPaths } from '../services/hunt-paths.js';
-import { huntOf, type Hunts } from '../services/hunts.js';
+import { huntOf, type Hunts } from '../hunts/service.js';
 
 const byId = {
   type: 'object',

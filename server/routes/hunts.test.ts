@@ -126,6 +126,17 @@ it('counts events over time by outcome', async () => {
   });
 });
 
+it('counts over time what a column that is only shown lets pass', async () => {
+  const { json } = await reader.call('POST', '/hunts/timeline', {
+    text: "from signin\nshow time, lower(outcome) as came_to\nwhere came_to = 'failure'\nhide came_to",
+    window,
+    bars: 1,
+  });
+  expect(json.bars.map(({ split, count }: { split: string; count: number }) => [split, count])).toEqual([
+    ['failure', 1],
+  ]);
+});
+
 it('splits bars by any field of single values, and names the nearest for another', async () => {
   const split = (field: string) =>
     reader.call('POST', '/hunts/timeline', { text: 'from signin', window, bars: 5, split: field });

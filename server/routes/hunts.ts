@@ -18,7 +18,8 @@ import { Failure, invalid } from '../http/failure.js';
 import { drained, streamPieces } from '../http/stream-pieces.js';
 import type { Following } from '../live/follow.js';
 import { readCarried } from './read-carried.js';
-import type { Hunts } from '../services/hunts.js';
+import type { EventReader } from '../hunts/event-reader.js';
+import type { Hunts } from '../hunts/service.js';
 
 const byId = {
   type: 'object',
@@ -60,7 +61,7 @@ function readBlanks(text: string | undefined): Record<string, string> {
   throw invalid('"parameters" must be a JSON object of texts, such as {"who":"teo.marrash"}.');
 }
 
-export function huntRoutes(hunts: Hunts, following: Following): Route[] {
+export function huntRoutes(hunts: Hunts, events: EventReader, following: Following): Route[] {
   return [
     route('post', '/hunts/run', {
       access: 'reader',
@@ -87,11 +88,11 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
         },
       },
       async handle({ query, person, response, signal }) {
-        const { follower, columns, notes } = await hunts.follow(
-          query.text,
-          readBlanks(query.parameters),
-          readCarried(query.carried),
-        );
+        const { follower, columns, notes } = await hunts.follow({
+          text: query.text,
+          parameters: readBlanks(query.parameters),
+          carried: readCarried(query.carried),
+        });
         if (following.countOf(person.name) >= MAX_FOLLOWED_BY_ONE)
           throw new Failure(
             429,
@@ -205,7 +206,7 @@ export function huntRoutes(hunts: Hunts, following: Following): Route[] {
       async handle({ params, query, signal }) {
         if (query.time !== undefined && parseInstant(query.time) === null)
           throw invalid(`"${query.time}" cannot be read as a time. Write ISO 8601.`);
-        return hunts.event(params.id, query.time ?? null, signal);
+        return events.event(params.id, query.time ?? null, signal);
       },
     }),
   ];

@@ -4,7 +4,7 @@ import type { Alert, AlertChange, AlertDetail, AlertList, AlertsChanged } from '
 import { Failure, notFound } from '../http/failure.js';
 import { transaction } from '../store/transaction.js';
 import { AlertParts } from './alert-parts.js';
-import type { Hunts } from './hunts.js';
+import type { EventReader } from '../hunts/event-reader.js';
 import type { RuleReading } from './rule-reading.js';
 
 interface AlertRow {
@@ -74,7 +74,7 @@ export class Alerts {
 
   constructor(
     private readonly pool: Pool,
-    private readonly hunts: Hunts,
+    private readonly events: EventReader,
     reading: RuleReading,
   ) {
     this.parts = new AlertParts(pool, reading);
@@ -152,7 +152,7 @@ export class Alerts {
     ]);
     const row = alert.rows[0];
     if (row === undefined) throw notFound(`alert ${id}`);
-    const evidence = await this.hunts.events(
+    const evidence = await this.events.events(
       events.rows.map((event) => ({ id: event.event_id, time: event.event_time })),
       signal,
     );

@@ -2,12 +2,10 @@ import type { Pool, QueryResultRow } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import { compileHunt } from '../../core/wick/compile.js';
-import { toSql } from '../../core/wick/emit-sql/emit.js';
 import type { ListRef, Value, Window } from '../../core/wick/plan.js';
 import type { UserDossier } from '../../core/wire/dossiers.js';
 import { invalid } from '../http/failure.js';
-import { readHuntRow } from '../store/hunt-rows.js';
-import { allRows } from '../store/run-query.js';
+import type { HuntRunner } from '../hunts/runner.js';
 import type { Alerts } from './alerts.js';
 
 /** Rows of each part of a dossier. */
@@ -32,6 +30,7 @@ const parts = {
 export class Dossiers {
   constructor(
     private readonly pool: Pool,
+    private readonly runner: HuntRunner,
     private readonly alerts: Alerts,
   ) {}
 
@@ -95,14 +94,15 @@ export class Dossiers {
     window: Window,
     carried: readonly string[],
     signal: AbortSignal,
-  ): Promise<Value[][]> {
+  ): Promise<readonly (readonly Value[])[]> {
     const lists = (await this.pool.query<ListRef & QueryResultRow>('SELECT name, match FROM lists')).rows;
     const plan = compileHunt(text, { window, now: window.to, carried, lists });
-    const rows = await allRows(this.pool, toSql(plan, MOST_ROWS * 10), {
+    const { rows } = await this.runner.table(plan, MOST_ROWS * 10, {
+      purpose: 'screen',
       milliseconds: MILLISECONDS,
       signal,
     });
-    return rows.map((row) => readHuntRow(plan, row));
+    return rows;
   }
 }
 

@@ -3,37 +3,35 @@ import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import { activateRules } from '../../core/detect/active-rules.js';
 import { planOfRules } from '../../core/detect/rule-plan.js';
 import { subjectReader } from '../../core/detect/subject.js';
-import { prepareHunt } from '../store/prepare-hunt.js';
 import type { Event } from '../../core/events/event.js';
 import { judgeHunt, windowOf } from '../../core/rules/hunt-trigger.js';
 import { planOfHunt } from '../../core/rules/read-hunt.js';
 import { Replay, summarise, type ReplayMatch } from '../../core/rules/replay.js';
 import type { DetectionRule, HuntRule } from '../../core/sigma/rule-model.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
-import { toSql } from '../../core/wick/emit-sql/emit.js';
 import type { Plan, Window } from '../../core/wick/plan.js';
-import { withWindow } from '../../core/wick/slices.js';
+import { withWindow } from '../../core/wick/ways/with-window.js';
 import type { WireWindow } from '../../core/wire/common.js';
 import type { ReplayPicture, RulePreview } from '../../core/wire/rules.js';
 import { checksHere } from '../checks/check-here.js';
 import type { Checks } from '../checks/checks.js';
 import { Failure } from '../http/failure.js';
+import { MAX_ROWS } from '../jobs/hunt-rules.js';
 import { lastDue, nextDue } from '../jobs/schedule.js';
-import { readHuntRow } from '../store/hunt-rows.js';
-import { huntTable } from '../store/hunt-table.js';
-import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../store/run-query.js';
 import { hashOfText } from './check-rule.js';
-import { readWindow } from './hunts.js';
+import type { HuntRunner, RunOptions } from '../hunts/runner.js';
+import { readWindow } from '../hunts/window.js';
 import { detectionsUnder, huntLists, type ReadText, type RuleReading } from './rule-reading.js';
 import { requireRight } from './rules.js';
 
 /** Matches of a replay, and what correlations count; a rule with more says nothing any more. */
 const MOST_MATCHES = 300_000;
-const MOST_ROWS = 10_000_000;
 /** Between two pictures of a replay that has much to do. */
 const PICTURE_MILLISECONDS = 400;
 /** Runs of a hunt that are asked for at once: each keeps a connection and a core busy. */
 const RUNS_AHEAD = 3;
+/** A preview may take so long. */
+const PREVIEW_MILLISECONDS = 20_000;
 /** Events that are shown while a rule is written. */
 const MOST_SHOWN = 25;
 
@@ -93,6 +91,7 @@ const eventOf = (plan: Plan, values: readonly unknown[]): Event =>
 export class Replays {
   constructor(
     private readonly pool: Pool,
+    private readonly runner: HuntRunner,
     private readonly reading: RuleReading,
     private readonly now: () => Instant,
     private readonly checks: Checks = checksHere(pool, now, null),
@@ -114,7 +113,7 @@ export class Replays {
     requireRight(await this.checks.rule(text, id ?? null));
     const read = await this.reading.read(text, id ?? null);
     requireRight(read);
-    const limits = { milliseconds: HUNT_MILLISECONDS, signal };
+    const options: RunOptions = { purpose: 'screen', signal };
     const picture = ({ done, read: events, until, matches }: Progress, complete: boolean): ReplayPicture => {
       const { days, examples, ...summary } = summarise(matches);
       return {
@@ -137,8 +136,8 @@ export class Replays {
     let last: Progress = { done: 1, read: 0, until: window.to, matches: [] };
     let shown = started;
     const ways = [
-      ...(read.own.length > 0 ? [this.rules(read, window, limits)] : []),
-      ...read.hunts.map((hunt) => this.hunt(hunt, read, window, text, limits)),
+      ...(read.own.length > 0 ? [this.rules(read, window, options)] : []),
+      ...read.hunts.map((hunt) => this.hunt(hunt, read, window, text, options)),
     ];
     let matches: readonly ReplayMatch[] = [];
     let events = 0;
@@ -168,7 +167,7 @@ export class Replays {
   }
 
   /** Detection rules and correlations over stored events, day by day. */
-  private async *rules(read: ReadText, window: Window, limits: QueryLimits): AsyncGenerator<Progress> {
+  private async *rules(read: ReadText, window: Window, options: RunOptions): AsyncGenerator<Progress> {
     const active = activateRules(read.pack, read.homes, read.entries);
     const needed = [...new Set(active.documents.map(({ position }) => position))];
     const detections = needed.flatMap((at): DetectionRule[] => {
@@ -180,12 +179,8 @@ export class Replays {
     const days = daysOf(window);
     let events = 0;
     for (const [i, day] of days.entries()) {
-      for await (const rows of streamRows(
-        this.pool,
-        toSql(withWindow(plan, day), MOST_ROWS, new Map()),
-        limits,
-      )) {
-        const found = rows.map((row) => eventOf(plan, readHuntRow(plan, row)));
+      for await (const rows of this.runner.stream(withWindow(plan, day), options)) {
+        const found = rows.map(({ values }) => eventOf(plan, values));
         for (const records of read.sources) {
           const own = found.filter(({ source }) => source === records.source);
           if (own.length > 0) replay.add(own, records);
@@ -203,7 +198,7 @@ export class Replays {
     read: ReadText,
     window: Window,
     text: string,
-    limits: QueryLimits,
+    options: RunOptions,
   ): AsyncGenerator<Progress> {
     const { lists } = await huntLists(this.pool, text);
     // Rules of the pack and hunts are told apart by numbers of their own.
@@ -215,14 +210,14 @@ export class Replays {
       const plan = this.readable(() => planOfHunt(hunt, lists, this.now()));
       const days = daysOf(window);
       for (const [i, day] of days.entries()) {
-        const sliced = withWindow(plan, day);
-        const query = toSql(sliced, MOST_ROWS, await prepareHunt(this.pool, sliced, limits));
-        for await (const rows of streamRows(this.pool, query, limits))
-          for (const row of rows) {
-            const event = eventOf(plan, readHuntRow(plan, row));
+        for await (const rows of this.runner.stream(withWindow(plan, day), options)) {
+          for (const { values } of rows) {
+            const event = eventOf(plan, values);
             const { id, time } = event;
             matches.push({ time, subject: subjectOf(event).text, events: [{ id, time }], settings, rule });
           }
+          if (matches.length > MOST_MATCHES) break;
+        }
         yield { done: (i + 1) / days.length, read: matches.length, until: day.to, matches: [...matches] };
       }
       return;
@@ -231,10 +226,10 @@ export class Replays {
     let before: number | null = null;
     let runs = 0;
     const tables = ahead(momentsOf(hunt, window), RUNS_AHEAD, (due) =>
-      huntTable(
-        this.pool,
+      this.runner.table(
         this.readable(() => planOfHunt(hunt, lists, due)),
-        limits,
+        MAX_ROWS,
+        options,
       ),
     );
     for await (const [due, table] of tables) {
@@ -299,15 +294,20 @@ export class Replays {
     const window = { from: now - DAY, to: now };
     const detections = [...new Set(read.own.flatMap((at) => detectionsUnder(read.pack.rules, at)))];
     const plan = planOfRules(detections, read.sources, read.entries, window, now);
-    const limits = { milliseconds: 20_000, signal };
-    const rows =
-      detections.length === 0 ? [] : await allRows(this.pool, toSql(plan, MOST_SHOWN + 1, new Map()), limits);
+    const { rows } =
+      detections.length === 0
+        ? { rows: [] }
+        : await this.runner.table(plan, MOST_SHOWN + 1, {
+            purpose: 'screen',
+            milliseconds: PREVIEW_MILLISECONDS,
+            signal,
+          });
     const active = activateRules(read.pack, read.homes, read.entries);
     return {
       since: formatInstant(window.from),
       until: formatInstant(window.to),
       events: rows.slice(0, MOST_SHOWN).map((row) => {
-        const event = eventOf(plan, readHuntRow(plan, row));
+        const event = eventOf(plan, row);
         const met = active.documents.find(({ matcher }) => matcher.matches(event));
         return {
           id: event.id,

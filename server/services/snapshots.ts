@@ -2,7 +2,7 @@ import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { NewSnapshot, Snapshot, SnapshotSummary } from '../../core/wire/paths.js';
 import { Failure, notFound } from '../http/failure.js';
-import { huntOf, type Hunts } from './hunts.js';
+import { huntOf, type Hunts } from '../hunts/service.js';
 
 /** Rows a snapshot keeps at most: what somebody will read, or show as evidence. */
 export const MOST_KEPT = 10_000;

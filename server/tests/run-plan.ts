@@ -1,37 +1,39 @@
 import type { Pool } from 'pg';
-import { toCountSql, toRemarkSql, toSql } from '../../core/wick/emit-sql/emit.js';
-import { growingTally } from '../../core/wick/growing.js';
-import { TallyMerger } from '../../core/wick/in-memory/merge-tally.js';
+import { toSql } from '../../core/wick/emit-sql/emit.js';
 import type { Plan, Value } from '../../core/wick/plan.js';
-import { readHuntRow, readRowEvents, type RowEvent } from '../store/hunt-rows.js';
-import { prepareHunt } from '../store/prepare-hunt.js';
+import { growingTally } from '../../core/wick/ways/growing-plan.js';
+import { TallyMerger } from '../../core/wick/ways/merge-tally.js';
+import { substitutesOf } from '../../core/wick/ways/substitutes.js';
+import { isNo } from '../../core/wick/ways/way.js';
+import type { RowEvent } from '../hunts/rows.js';
+import { HuntRunner, type RunOptions } from '../hunts/runner.js';
+import { onePool } from '../store/pools.js';
+
+const MAX_ROWS = 10_000;
+const options = (): RunOptions => ({
+  purpose: 'clock',
+  milliseconds: 60_000,
+  signal: new AbortController().signal,
+});
 
 /** What a plan gives when PostgreSQL runs it: its rows, what each opens, and how many rows passed each step. */
 export async function runPlan(
   pool: Pool,
   plan: Plan,
-): Promise<{ rows: Value[][]; opens: RowEvent[][]; steps: number[]; remarks: string[] }> {
-  const prepared = await prepareHunt(pool, plan, {
-    milliseconds: 60_000,
-    signal: new AbortController().signal,
-  });
-  const { text, values } = toSql(plan, 10_000, prepared);
-  const { rows } = await pool.query(text, [...values]);
-  const steps: number[] = [];
-  for (const { query, counted } of toCountSql(plan, prepared)) {
-    const found = await pool.query(query.text, [...query.values]);
-    for (const i of counted) steps[i] = Number(found.rows[0]?.[`n${i}`]);
-  }
-  const remarks: string[] = [];
-  for (const { query, say } of toRemarkSql(plan, prepared)) {
-    const found = await pool.query<{ n: number }>(query.text, [...query.values]);
-    remarks.push(...say(found.rows[0]?.n ?? 0));
-  }
+): Promise<{
+  rows: readonly (readonly Value[])[];
+  opens: readonly (readonly RowEvent[])[];
+  steps: number[];
+  remarks: string[];
+}> {
+  const runner = new HuntRunner(onePool(pool));
+  const { rows, opens } = await runner.table(plan, MAX_ROWS, options());
+  const counts = await runner.countSteps(plan, new Map(), options());
   return {
-    remarks,
-    rows: rows.map((row) => readHuntRow(plan, row)),
-    opens: rows.map((row) => readRowEvents(plan, row)),
-    steps,
+    rows,
+    opens: opens as readonly (readonly RowEvent[])[],
+    steps: [...plan.steps.keys()].map((i) => counts.get(i) ?? Number.NaN),
+    remarks: await runner.remarks(plan, options()),
   };
 }
 
@@ -41,10 +43,14 @@ export async function runGrowing(
   plan: Plan,
 ): Promise<{ rows: (readonly Value[])[]; steps: readonly number[]; at: number } | null> {
   const growing = growingTally(plan);
-  if (growing === null) return null;
+  if (isNo(growing)) return null;
   const merger = new TallyMerger(growing);
   for (const window of growing.windows) {
-    const { text, values } = toSql(growing.over(window), 10_000);
+    const part = growing.over(window);
+    const { text, values } = toSql(part, MAX_ROWS, {
+      prepared: new Map(),
+      substitutes: substitutesOf(part.steps),
+    });
     const { rows } = await pool.query<Record<string, Value>>(text, [...values]);
     for (const row of rows) merger.add(row);
   }

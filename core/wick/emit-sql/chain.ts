@@ -1,9 +1,8 @@
 import type { PlanStep } from '../plan.js';
 import { traitsOf } from '../steps/index.js';
-import { countableTally, emitCountedTally } from './counts.js';
+import { emitCountedTally } from './counts.js';
 import type { Emit } from './emit-parts.js';
 import { emitDebut } from './debut.js';
-import { keptDebut } from './pair-days.js';
 import { emitStep } from './steps.js';
 import { Weights } from './weights.js';
 
@@ -26,11 +25,12 @@ export function emitChain(
 ): { ctes: string[]; last: string } {
   const ctes: string[] = [];
   let name = '';
-  const counted = countableTally(steps);
-  const kept = keptDebut(steps);
+  const { substitutes } = emit.supplied;
+  // Counts stand for the steps before the tally as well.
+  const counted = steps.findIndex((step) => substitutes.get(step)?.by === 'counts');
   const weights = new Weights();
   for (const [i, step] of steps.entries()) {
-    if (counted !== null && i < counted.at) continue;
+    if (i < counted) continue;
     const next = `${prefix}${i + 1}`;
     if (weights.isHeavy(step)) {
       ctes.push(computedOnce(`${next}_before`, name));
@@ -39,11 +39,12 @@ export function emitChain(
     }
     weights.note(step);
     const how = traitsOf(step).passesOn ? 'NOT MATERIALIZED ' : '';
+    const instead = substitutes.get(step);
     const sql =
-      counted !== null && i === counted.at && step.step === 'tally'
-        ? emitCountedTally(emit, counted.countable, step)
-        : kept !== null && step === kept.step
-          ? emitDebut(emit, kept.step, name, kept)
+      instead?.by === 'counts' && step.step === 'tally'
+        ? emitCountedTally(emit, instead.countable, step)
+        : instead?.by === 'sightings'
+          ? emitDebut(emit, instead.kept.step, name, instead.kept)
           : emitStep(emit, step, name);
     ctes.push(`${next} AS ${how}(${sql})`);
     name = next;

@@ -4,8 +4,9 @@ import { emitAggregate } from './aggregates.js';
 import type { Emit } from './emit-parts.js';
 import { emitComputed, emitKept, keyColumns, sameKeys, whereKeyed } from './keys.js';
 import { emitOrder } from './order.js';
-import { emitPairDays, type KeptDebut } from './pair-days.js';
-import { carried } from './slots.js';
+import type { KeptDebut } from '../ways/sightings.js';
+import { emitPairDays } from './pair-days.js';
+import { carried } from './carried.js';
 import { column } from '../../sql/sql-writer.js';
 
 /**

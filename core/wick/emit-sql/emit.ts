@@ -1,8 +1,9 @@
 import { columnDef, isColumnName } from '../../events/columns.js';
 import type { Plan, PlanStep } from '../plan.js';
-import { countable, emitCountedSteps, emitCountedTimeline } from './counts.js';
+import { countable } from '../ways/counts.js';
+import { emitCountedSteps, emitCountedTimeline } from './counts.js';
 import { computedOnce, emitChain, withQueries } from './chain.js';
-import type { Prepared } from './emit-parts.js';
+import type { Supplied } from './emit-parts.js';
 import { emitBucket } from './functions.js';
 import { makeEmit, newStatement } from './make-emit.js';
 import { emitOrder } from './order.js';
@@ -23,11 +24,11 @@ export const openedColumns = (i: number): { id: string; time: string } => ({
  * A plan as one parameterised statement, a CTE a step. Columns come in the plan's order under their slots;
  * events that a row opens come besides, see {@link openedColumns}.
  * @param most at most so many rows are returned
- * @param prepared what was reckoned for steps that need it, see `preparationsOf`
+ * @param supplied what was reckoned for steps that need it, see `preparationsOf`, and what stands for steps
  */
-export function toSql(plan: Plan, most: number, prepared?: Prepared): SqlQuery {
+export function toSql(plan: Plan, most: number, supplied: Supplied): SqlQuery {
   const out = newStatement();
-  const emit = makeEmit(out, prepared);
+  const emit = makeEmit(out, supplied);
   const { ctes, last } = emitChain(emit, plan.steps);
   const selected = plan.columns.map(({ slot }) => column(slot));
   for (const [i, { id, time }] of plan.opens.entries())
@@ -49,11 +50,11 @@ export interface CountQuery {
  * The statements that count how many rows passed each step: one scan for all steps that leave events events,
  * and one for the tables after them.
  */
-export function toCountSql(plan: Plan, prepared?: Prepared): readonly CountQuery[] {
+export function toCountSql(plan: Plan, supplied: Supplied): readonly CountQuery[] {
   const firstTable = plan.steps.findIndex((step) => !traitsOf(step).keepsEvents);
   const eventSteps = firstTable < 0 ? plan.steps : plan.steps.slice(0, firstTable);
-  const queries = [countEvents(eventSteps, prepared)];
-  if (firstTable >= 0) queries.push(countTables(plan.steps, firstTable, prepared));
+  const queries = [countEvents(eventSteps, supplied)];
+  if (firstTable >= 0) queries.push(countTables(plan.steps, firstTable, supplied));
   return queries;
 }
 
@@ -61,11 +62,11 @@ export function toCountSql(plan: Plan, prepared?: Prepared): readonly CountQuery
 const MAX_MARK = 100;
 
 /** One scan: each `where` becomes a mark on the row instead of leaving rows out. */
-function countEvents(steps: readonly PlanStep[], prepared?: Prepared): CountQuery {
+function countEvents(steps: readonly PlanStep[], supplied: Supplied): CountQuery {
   // A cut changes what can be counted in one scan: then every step is counted on its own.
-  if (steps.some((step) => traitsOf(step).needsOrder)) return countOneByOne(steps, prepared);
+  if (steps.some((step) => traitsOf(step).needsOrder)) return countOneByOne(steps, supplied);
   const out = newStatement();
-  const emit = makeEmit(out, prepared);
+  const emit = makeEmit(out, supplied);
   const counted = countable(steps, { columns: [] });
   if (counted !== null)
     return { query: out.finish(emitCountedSteps(emit, counted)), counted: steps.map((_, i) => i) };
@@ -103,9 +104,9 @@ function countEvents(steps: readonly PlanStep[], prepared?: Prepared): CountQuer
   return { query, counted: steps.map((_, i) => i) };
 }
 
-function countOneByOne(steps: readonly PlanStep[], prepared?: Prepared): CountQuery {
+function countOneByOne(steps: readonly PlanStep[], supplied: Supplied): CountQuery {
   const out = newStatement();
-  const emit = makeEmit(out, prepared);
+  const emit = makeEmit(out, supplied);
   const counts = steps.map((_, i) => {
     const { ctes, last } = emitChain(emit, steps.slice(0, i + 1));
     return `(${withQueries(ctes)}SELECT count(*)::float8 FROM ${last}) AS n${i}`;
@@ -113,9 +114,9 @@ function countOneByOne(steps: readonly PlanStep[], prepared?: Prepared): CountQu
   return { query: out.finish(`SELECT ${counts.join(',\n')}`), counted: steps.map((_, i) => i) };
 }
 
-function countTables(steps: readonly PlanStep[], firstTable: number, prepared?: Prepared): CountQuery {
+function countTables(steps: readonly PlanStep[], firstTable: number, supplied: Supplied): CountQuery {
   const out = newStatement();
-  const emit = makeEmit(out, prepared);
+  const emit = makeEmit(out, supplied);
   const { ctes } = emitChain(emit, steps);
   const counted = steps.map((_, i) => i).slice(firstTable);
   const counts = counted.map((i) => `(SELECT count(*)::float8 FROM s${i + 1}) AS n${i}`);
@@ -123,9 +124,9 @@ function countTables(steps: readonly PlanStep[], firstTable: number, prepared?: 
 }
 
 /** The statement that makes the rows as they stand after a step and only counts them: for how long it takes. */
-export function toPrefixSql(plan: Plan, step: number, prepared?: Prepared): SqlQuery {
+export function toPrefixSql(plan: Plan, step: number, supplied: Supplied): SqlQuery {
   const out = newStatement();
-  const emit = makeEmit(out, prepared);
+  const emit = makeEmit(out, supplied);
   const steps = plan.steps.slice(0, step + 1);
   const counted = countable(steps, { columns: [] });
   if (counted !== null) return out.finish(emitCountedSteps(emit, counted));
@@ -141,11 +142,11 @@ export interface RemarkQuery {
 }
 
 /** The statements behind what steps say of the rows they met. */
-export function toRemarkSql(plan: Plan, prepared?: Prepared): readonly RemarkQuery[] {
+export function toRemarkSql(plan: Plan, supplied: Supplied): readonly RemarkQuery[] {
   return plan.steps.flatMap((step, i) => {
     if (step.step !== 'travel') return [];
     const out = newStatement();
-    const emit = makeEmit(out, prepared);
+    const emit = makeEmit(out, supplied);
     const { ctes, last } = emitChain(emit, plan.steps.slice(0, i));
     const query = out.finish(
       `${withQueries(ctes)}SELECT count(*)::float8 AS n FROM ${last} WHERE ${emitUnplaced(emit, step)}`,
@@ -178,10 +179,10 @@ function splitText(split: string): string {
 export function toTimelineSql(
   plan: Plan,
   { micros, split, most }: TimelineOptions,
-  prepared?: Prepared,
+  supplied: Supplied,
 ): SqlQuery {
   const out = newStatement();
-  const emit = makeEmit(out, prepared);
+  const emit = makeEmit(out, supplied);
   const firstTable = plan.steps.findIndex((step) => !traitsOf(step).keepsEvents);
   const judging = (firstTable < 0 ? plan.steps : plan.steps.slice(0, firstTable)).filter(
     (step) => traitsOf(step).judgesRows,

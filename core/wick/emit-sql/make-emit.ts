@@ -2,7 +2,7 @@ import { START } from '../../base/span.js';
 import { HuntError } from '../hunt-error.js';
 import { emitChain } from './chain.js';
 import { emitCondition } from './condition.js';
-import type { Emit, Prepared } from './emit-parts.js';
+import type { Emit, Supplied } from './emit-parts.js';
 import { emitExpr } from './expression.js';
 import { requireSize, SqlWriter } from '../../sql/sql-writer.js';
 
@@ -17,10 +17,10 @@ const tooLarge = (): HuntError =>
 export const newStatement = (): SqlWriter => new SqlWriter(tooLarge);
 
 /** Ties the writers of expressions and conditions together over one statement. */
-export function makeEmit(out: SqlWriter, prepared: Prepared = new Map()): Emit {
+export function makeEmit(out: SqlWriter, supplied: Supplied): Emit {
   const emit: Emit = {
     out,
-    prepared,
+    supplied,
     expr: (expr) => requireSize(emitExpr(emit, expr), tooLarge),
     condition: (condition) => requireSize(emitCondition(emit, condition), tooLarge),
     chain: (steps, prefix) => emitChain(emit, steps, prefix),

@@ -4,7 +4,7 @@ import { Shapes } from '../../studies/shapes.js';
 import { regexGroups } from '../../text/regex-match.js';
 import type { Plan, PlanStep } from '../plan.js';
 import { emitChain, withQueries } from './chain.js';
-import type { Prepared } from './emit-parts.js';
+import type { Supplied } from './emit-parts.js';
 import { makeEmit, newStatement } from './make-emit.js';
 import { emitOrder } from './order.js';
 import { CUT_FROM } from './read.js';
@@ -20,8 +20,8 @@ export interface Gathering {
 /** Something that PostgreSQL cannot reckon as the language defines it: it is asked for, reckoned here, and given back. */
 export interface Preparation {
   readonly step: PlanStep;
-  /** @param prepared what was prepared for the steps before */
-  readonly query: (prepared: Prepared) => SqlQuery;
+  /** @param supplied what was prepared for the steps before, and what stands for steps */
+  readonly query: (supplied: Supplied) => SqlQuery;
   readonly gather: () => Gathering;
 }
 
@@ -54,7 +54,7 @@ function within(steps: readonly PlanStep[]): Preparation[] {
         return [
           {
             step,
-            query: (prepared: Prepared) => shapesQuery(step, before, prepared),
+            query: (supplied: Supplied) => shapesQuery(step, before, supplied),
             gather: () => gatherShapes(step),
           },
         ];
@@ -63,7 +63,7 @@ function within(steps: readonly PlanStep[]): Preparation[] {
           ? [
               {
                 step,
-                query: (prepared: Prepared) => textsQuery(step, before, prepared),
+                query: (supplied: Supplied) => textsQuery(step, before, supplied),
                 gather: () => gatherCuts(step),
               },
             ]
@@ -77,10 +77,10 @@ function within(steps: readonly PlanStep[]): Preparation[] {
 function shapesQuery(
   { value, time, inOrder }: PlanStep & { step: 'shapes' },
   before: readonly PlanStep[],
-  prepared: Prepared,
+  supplied: Supplied,
 ): SqlQuery {
   const out = newStatement();
-  const emit = makeEmit(out, prepared);
+  const emit = makeEmit(out, supplied);
   const { ctes, last } = emitChain(emit, before);
   return out.finish(
     `${withQueries(ctes)}SELECT ${emit.expr(value)} AS text, ${column(time)} AS time FROM ${last} WHERE ${emit.expr(value)} IS NOT NULL ORDER BY ${emitOrder(inOrder)}`,
@@ -110,10 +110,10 @@ function gatherShapes(step: PlanStep & { step: 'shapes' }): Gathering {
 function textsQuery(
   step: PlanStep & { step: 'read' },
   before: readonly PlanStep[],
-  prepared: Prepared,
+  supplied: Supplied,
 ): SqlQuery {
   const out = newStatement();
-  const emit = makeEmit(out, prepared);
+  const emit = makeEmit(out, supplied);
   const { ctes, last } = emitChain(emit, before);
   const text = emit.expr(step.value);
   const fits =

@@ -9,7 +9,7 @@ export function emitRecordset(
   step: PlanStep,
   columns: readonly Pick<Column, 'slot' | 'type'>[],
 ): string {
-  const rows = emit.prepared.get(step);
+  const rows = emit.supplied.prepared.get(step);
   if (rows === undefined) throw new Error(`Nothing was prepared for "${step.keyword}" on line ${step.line}.`);
   const defined = columns.map(({ slot, type }) => `${column(slot)} ${sqlTypes[type]}`).join(', ');
   return `jsonb_to_recordset(${emit.out.param(JSON.stringify(rows), 'jsonb')}) AS p(${defined})`;

@@ -2,7 +2,7 @@ import type { PlanStep } from '../plan.js';
 import type { Emit } from './emit-parts.js';
 import { emitComputed, emitKept, keyColumns, sameKeys, whereKeyed } from './keys.js';
 import { emitOrder } from './order.js';
-import { carried } from './slots.js';
+import { carried } from './carried.js';
 import { column } from '../../sql/sql-writer.js';
 
 /** Rows that meet any stage are marked with all they meet; a function walks each key's marks greedily. */

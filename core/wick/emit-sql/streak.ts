@@ -3,7 +3,7 @@ import { emitAggregate } from './aggregates.js';
 import type { Emit } from './emit-parts.js';
 import { emitComputed, emitKept, interval, keyColumns, sameKeys, whereKeyed } from './keys.js';
 import { emitOrder } from './order.js';
-import { carried } from './slots.js';
+import { carried } from './carried.js';
 import { column } from '../../sql/sql-writer.js';
 
 /**

@@ -3,7 +3,7 @@ import type { PlanStep } from '../plan.js';
 import type { Emit } from './emit-parts.js';
 import { emitComputed, emitKept, keyColumns, whereKeyed } from './keys.js';
 import { emitOrder } from './order.js';
-import { carried } from './slots.js';
+import { carried } from './carried.js';
 import { column } from '../../sql/sql-writer.js';
 
 /** Rows that would be looked at if their place were known. */

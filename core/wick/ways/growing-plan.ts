@@ -1,9 +1,9 @@
-import { DAY } from '../base/instant.js';
-import { walkPlan } from './children.js';
-import { countableTally } from './emit-sql/counts.js';
-import type { Aggregate, Column, Computed, Plan, PlanStep, Window } from './plan.js';
-import { withWindow } from './slices.js';
-import { traitsOf } from './steps/index.js';
+import { DAY } from '../../base/instant.js';
+import { walkPlan } from '../children.js';
+import type { Aggregate, Column, Computed, Plan, PlanStep, Window } from '../plan.js';
+import type { No } from './way.js';
+import { withWindow } from './with-window.js';
+import { traitsOf } from '../steps/index.js';
 
 // Tallies that only reading can answer are counted stretch by stretch, the newest first, and added up, so that a screen
 // fills at once and sharpens.
@@ -11,7 +11,7 @@ import { traitsOf } from './steps/index.js';
 type Tally = PlanStep & { step: 'tally' };
 
 /** How the figures of two stretches become one. */
-export interface Part {
+export interface FigurePart {
   /** Where the figure of a stretch stands; absent where the distinct values themselves are gathered. */
   readonly slot: string;
   readonly how: 'add' | 'least' | 'most' | 'distinct';
@@ -21,7 +21,7 @@ export interface Part {
 /** One aggregate of the tally and the parts it is put together from. */
 export interface Figure {
   readonly column: Column;
-  readonly parts: readonly Part[];
+  readonly parts: readonly FigurePart[];
   /** An average is the first part over the second. */
   readonly average: boolean;
 }
@@ -38,9 +38,6 @@ export interface GrowingTally {
   /** The hunt for the figures of one stretch: its rows are to be merged. */
   readonly over: (window: Window) => Plan;
 }
-
-/** Shorter windows are read in one go. */
-const WORTH = 3 * DAY;
 
 /**
  * The newest day first, then stretches twice as long as the one before, so that the whole costs little more than one
@@ -59,16 +56,17 @@ export function stretchesOf({ from, to }: Window): Window[] {
   return found;
 }
 
-/** A hunt that can be answered so; null for all others, which take one statement. */
-export function growingTally(plan: Plan): GrowingTally | null {
-  if (plan.window.to - plan.window.from < WORTH || countableTally(plan.steps) !== null) return null;
+/** How the tally of a hunt is added up, or why it cannot be. */
+export function growingTally(plan: Plan): GrowingTally | No {
   const at = plan.steps.findIndex((step) => !traitsOf(step).byDay);
   const tally = plan.steps[at];
+  if (tally?.step !== 'tally') return { no: 'no tally stands behind steps that judge each event by itself' };
   const tail = plan.steps.slice(at + 1);
-  if (tally?.step !== 'tally' || !tail.every((step) => traitsOf(step).afterAddedUp) || asksList(tail))
-    return null;
+  const late = tail.find((step) => !traitsOf(step).afterAddedUp);
+  if (late !== undefined) return { no: `"${late.keyword}" on line ${late.line} is only run by the database` };
+  if (asksList(tail)) return { no: 'a step after the tally asks a list' };
   const made = partsOf(tally);
-  if (made === null) return null;
+  if (made === null) return { no: 'a figure of the tally cannot be added up from stretches of time' };
   const { figures, aggregates, distinct } = made;
   const keys = [...tally.keys.map(({ column }) => column), ...(tally.every ? [tally.every.column] : [])];
   const columns = [
@@ -110,14 +108,14 @@ function partsOf(tally: Tally): {
   const figures: Figure[] = [];
   const aggregates: { column: Column; aggregate: Aggregate }[] = [];
   const distinct: Computed[] = [];
-  const part = (column: Column, aggregate: Aggregate, how: Part['how']): Part => {
+  const part = (column: Column, aggregate: Aggregate, how: FigurePart['how']): FigurePart => {
     const slot = `part${aggregates.length}`;
     aggregates.push({ column: { ...column, slot }, aggregate });
     return { slot, how, type: column.type };
   };
   for (const { column, aggregate } of tally.aggregates) {
     const { value, fn } = aggregate;
-    const own = (...parts: Part[]): void => void figures.push({ column, parts, average: fn === 'avg' });
+    const own = (...parts: FigurePart[]): void => void figures.push({ column, parts, average: fn === 'avg' });
     if (fn === 'count' && aggregate.distinct === true && value !== undefined) {
       // Distinct values become keys; more than one such column would multiply the rows.
       if (distinct.length > 0) return null;

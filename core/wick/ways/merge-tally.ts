@@ -1,11 +1,12 @@
 import { settle } from '../../text/numbers.js';
-import type { GrowingTally, Part } from '../growing.js';
+import type { FigurePart, GrowingTally } from './growing-plan.js';
 import type { Value } from '../plan.js';
-import { noLists } from './environment.js';
-import { makeCompile } from './make-compile.js';
-import { tableRow, type Row } from './row.js';
-import { runStep } from './steps/index.js';
-import { keyText, orderValues, sortRows } from './values.js';
+import type { Merger } from './way.js';
+import { noLists } from '../in-memory/environment.js';
+import { makeCompile } from '../in-memory/make-compile.js';
+import { tableRow, type Row } from '../in-memory/row.js';
+import { runStep } from '../in-memory/steps/index.js';
+import { keyText, orderValues, sortRows } from '../in-memory/values.js';
 
 /** More groups, or more distinct values in all, are not held. */
 const MOST_HELD = 1_000_000;
@@ -20,9 +21,9 @@ interface Group {
 export class TooManyGroups extends Error {}
 
 /** Adds up the stretches of a {@link GrowingTally} and runs the steps after the tally over what is there so far. */
-export class TallyMerger {
+export class TallyMerger implements Merger {
   private readonly groups = new Map<string, Group>();
-  private readonly parts: readonly Part[];
+  private readonly parts: readonly FigurePart[];
   private held = 0;
 
   constructor(private readonly growing: GrowingTally) {
@@ -67,7 +68,7 @@ export class TallyMerger {
     return group;
   }
 
-  private merge(group: Group, { slot, how, type }: Part, value: Value): void {
+  private merge(group: Group, { slot, how, type }: FigurePart, value: Value): void {
     if (value === null) return;
     const known = group.figures[slot] ?? null;
     switch (how) {

@@ -1,0 +1,34 @@
+import { csvHead, csvRow } from '../../core/output/csv.js';
+import { jsonRow } from '../../core/output/json-lines.js';
+import { whoAsks } from '../store/who-asks.js';
+import type { Asked, HuntPlanner } from './planner.js';
+import type { HuntRunner } from './runner.js';
+
+/**
+ * All rows of a hunt as a file, as they come from the database: any number of them passes through little memory.
+ * @throws HuntError for a hunt that is refused; Failure when it is stopped or takes too long
+ */
+export async function* exportHunt(
+  { planner, runner }: { readonly planner: HuntPlanner; readonly runner: HuntRunner },
+  request: Asked,
+  format: 'csv' | 'jsonl',
+  signal: AbortSignal,
+): AsyncGenerator<string> {
+  const plan = await planner.plan(request);
+  const { columns } = plan;
+  const leave = await runner.placesFor('file')?.take(whoAsks(), signal);
+  try {
+    let isFirst = true;
+    for await (const rows of runner.stream(plan, { purpose: 'file', signal })) {
+      const lines = rows.map(({ values }) =>
+        format === 'csv' ? `${csvRow(columns, values)}\r\n` : `${JSON.stringify(jsonRow(columns, values))}\n`,
+      );
+      yield `${isFirst && format === 'csv' ? `${csvHead(columns)}\r\n` : ''}${lines.join('')}`;
+      isFirst = false;
+    }
+    // A table without rows has its head all the same.
+    if (isFirst && format === 'csv') yield `${csvHead(columns)}\r\n`;
+  } finally {
+    leave?.();
+  }
+}
