@@ -130,7 +130,7 @@ it('counts over time what a column that is only shown lets pass', async () => {
   const { json } = await reader.call('POST', '/hunts/timeline', {
     text: "from signin\nshow time, lower(outcome) as came_to\nwhere came_to = 'failure'\nhide came_to",
     window,
-    bars: 1,
+    bars: 5,
   });
   expect(json.bars.map(({ split, count }: { split: string; count: number }) => [split, count])).toEqual([
     ['failure', 1],
