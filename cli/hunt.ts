@@ -6,6 +6,7 @@ import { csvHead, csvRow } from '../core/output/csv.js';
 import { jsonCells, jsonRow } from '../core/output/json-lines.js';
 import { compileHunt } from '../core/wick/compile.js';
 import { HuntError } from '../core/wick/hunt-error.js';
+import { TooMuch } from '../core/wick/too-much.js';
 import { runInMemory, type HuntResult } from '../core/wick/in-memory/run.js';
 import type { Window } from '../core/wick/plan.js';
 import { readHuntArguments, type Format } from './hunt-arguments.js';
@@ -42,8 +43,8 @@ export async function hunt(words: readonly string[]): Promise<number> {
     await writeAll(spell(result, asked.format, allNotes));
     return 0;
   } catch (error) {
-    if (!(error instanceof HuntError)) throw error;
-    process.stderr.write(`${error.describe()}\n`);
+    if (!(error instanceof HuntError || error instanceof TooMuch)) throw error;
+    process.stderr.write(`${error instanceof HuntError ? error.describe() : error.message}\n`);
     return 2;
   }
 }

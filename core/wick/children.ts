@@ -28,6 +28,7 @@ function childrenOfStep(step: PlanStep): Children {
   switch (step.step) {
     case 'from':
     case 'first':
+    case 'fill':
     case 'hide':
       return [];
     case 'where':
@@ -139,6 +140,7 @@ export function computedBy(step: PlanStep): readonly Computed[] {
     case 'once':
     case 'back':
     case 'first':
+    case 'fill':
     case 'hide':
       return [];
     default:

@@ -224,7 +224,11 @@ function compileStep(
   }
   cursor.next();
   const place = { line: token.span.line, keyword, span: token.span };
-  const { body, scope: after } = steps[keyword].compile(cursor, scope, context, place);
+  const { traits, compile } = steps[keyword];
+  const { body, scope: after } = compile(cursor, scope, context, place);
   cursor.expectEnd('');
-  return { body: { ...body, line: place.line, keyword }, scope: after };
+  return {
+    body: { ...body, line: place.line, keyword },
+    scope: traits.keepsBuckets ? after : { ...after, buckets: null },
+  };
 }

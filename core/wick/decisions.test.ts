@@ -1,7 +1,9 @@
+import { DAY } from '../base/instant.js';
 import { compileHunt } from './compile.js';
 import { HuntError } from './hunt-error.js';
 import { runInMemory } from './in-memory/run.js';
-import { preparationsOf, MOST_TEXTS, TooMuch } from './emit-sql/prepare.js';
+import { preparationsOf, MOST_TEXTS } from './emit-sql/prepare.js';
+import { TooMuch } from './too-much.js';
 import { makeEvents } from './tests/events.js';
 
 // Decisions of the language that no table of cases holds, and bounds.
@@ -80,4 +82,13 @@ it('steps within the other side of a join are prepared as well, in their order',
     ['read', 4],
     ['shapes', 6],
   ]);
+});
+
+it('55: fill refuses more rows than may be, with its line, before it makes any', () => {
+  const to = 1000 * DAY;
+  const plan = compileHunt('from all\ntally count() every 1s\nfill', {
+    window: { from: to - 2 * DAY, to },
+    now: to,
+  });
+  expect(() => runInMemory(plan, [])).toThrow(/^Line 3 \(fill\) would give more than 100,000 rows/);
 });

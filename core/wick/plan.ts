@@ -221,6 +221,7 @@ export type StepBody =
     }
   | { readonly step: 'show'; readonly computed: readonly Computed[] }
   | { readonly step: 'hide' }
+  | FillStep
   | ReadStep
   | StreakStep
   | DebutStep
@@ -374,6 +375,21 @@ export interface BackStep {
   readonly around: number | null;
   /** The slots of the row's times. */
   readonly times: readonly string[];
+}
+
+/** Adds rows for the stretches of time that a tally found nothing in. */
+export interface FillStep {
+  readonly step: 'fill';
+  readonly keys: readonly Column[];
+  readonly bucket: Column;
+  /** Width of a stretch, microseconds. */
+  readonly micros: number;
+  /** The beginnings of the first and the last stretch. */
+  readonly first: Instant;
+  readonly last: Instant;
+  /** The figures, and whether each is 0 over nothing; else it is null. */
+  readonly figures: readonly { readonly column: Column; readonly isZero: boolean }[];
+  readonly order: readonly OrderKey[];
 }
 
 export type StepKind = StepBody['step'];

@@ -9,6 +9,7 @@ import type {
   Column,
   Condition,
   Expr,
+  FillStep,
   Kept,
   ListRef,
   Opened,
@@ -34,8 +35,20 @@ export interface Scope {
   readonly opens: readonly Opened[];
   /** Earlier rows whose fields can still be named, such as `closing.user`. */
   readonly peeks: readonly Peek[];
+  /** The stretches of time of the tally before, for `fill`; null where its rows are no longer whole. */
+  readonly buckets: Buckets | null;
   /** Names that earlier steps had, in lower case, and which step dropped them. */
   readonly gone: ReadonlyMap<string, { line: number; keyword: string }>;
+}
+
+/** The table of a tally with `every`: what `fill` needs to know of it. */
+export interface Buckets {
+  readonly keys: readonly Column[];
+  readonly bucket: Column;
+  /** Width of a stretch, microseconds. */
+  readonly micros: number;
+  /** Its figures, and whether each is 0 over nothing; else it is null. */
+  readonly figures: FillStep['figures'];
 }
 
 /** An earlier row that a table row was made from. */
@@ -105,6 +118,7 @@ export const eventScopeOf = (window: Window): Scope => ({
   window,
   opens: [{ name: 'event', id: 'id', time: 'time' }],
   peeks: [],
+  buckets: null,
   gone: new Map(),
 });
 
@@ -249,7 +263,7 @@ export function narrowScope(
   before: Scope,
   columns: readonly Column[],
   step: { line: number; keyword: string },
-  rest: Pick<Scope, 'rows' | 'paths' | 'order'> & Partial<Pick<Scope, 'opens' | 'peeks'>>,
+  rest: Pick<Scope, 'rows' | 'paths' | 'order'> & Partial<Pick<Scope, 'opens' | 'peeks' | 'buckets'>>,
 ): Scope {
   const kept = new Set(columns.map((column) => column.name.toLowerCase()));
   const gone = new Map(before.gone);
@@ -258,7 +272,7 @@ export function narrowScope(
     if (!kept.has(name)) gone.set(name, step);
   }
   for (const name of kept) gone.delete(name);
-  return { window: before.window, opens: [], peeks: [], ...rest, columns, gone };
+  return { window: before.window, opens: [], peeks: [], buckets: null, ...rest, columns, gone };
 }
 
 /**

@@ -109,6 +109,24 @@ it('hunts in SQL stay data whatever they hold', async () => {
   expect((await run('from signin')).json.rows).toHaveLength(3);
 });
 
+it('a step that would make too many rows is refused with its line, before any are made', async () => {
+  const fill = (every: string, over: string) =>
+    reader.call('POST', '/hunts/run', {
+      text: `from signin over ${over}\ntally count() as n, every ${every}\nfill`,
+      window,
+    });
+  expect(await fill('1s', "'2026-11-01' to '2026-11-15'")).toMatchObject({
+    status: 422,
+    json: {
+      code: 'too-much',
+      detail: expect.stringMatching(/^Line 3 \(fill\) would give more than 100,000/),
+    },
+  });
+  const { json } = await fill('1h', "'2026-11-14' to '2026-11-15'");
+  expect(json.rows).toHaveLength(24);
+  expect(json.rows.filter(([, n]: [string, number]) => n > 0)).toHaveLength(2);
+});
+
 it('counts events over time by outcome', async () => {
   const { json } = await reader.call('POST', '/hunts/timeline', {
     text: 'from signin\ntally count() per user',

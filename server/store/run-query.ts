@@ -3,6 +3,7 @@ import Cursor from 'pg-cursor';
 import { Pool, type PoolClient, type QueryResultRow } from 'pg';
 import type { SqlQuery } from '../../core/sql/sql-writer.js';
 import { remarkOfNotice } from '../../core/wick/remarks.js';
+import { tooManyFilled } from '../../core/wick/too-much.js';
 import { Failure } from '../http/failure.js';
 import { PersonPlaces } from './places.js';
 import { whoAsks } from './who-asks.js';
@@ -12,6 +13,8 @@ const FETCH = 1000;
 
 /** PostgreSQL's codes for a statement that was stopped (manual, appendix A). */
 const CANCELLED = '57014';
+/** Ours: `fill` would make too many rows; the message is the line of the step. */
+const TOO_MANY_FILLED = 'UL001';
 
 export interface QueryLimits {
   /** Longest run, milliseconds. */
@@ -105,6 +108,10 @@ function explain(error: unknown, signal: AbortSignal, outOfTime: boolean, millis
       `The hunt took longer than ${milliseconds / 1000} s and was stopped. Narrow the Beam or add conditions.`,
       { cause: error },
     );
+  if (code === TOO_MANY_FILLED)
+    return new Failure(422, 'too-much', tooManyFilled(Number((error as { message?: string }).message)), {
+      cause: error,
+    });
   const words = tooMuch[code ?? ''];
   if (words !== undefined)
     return new Failure(422, 'too-much', `${words} Narrow the Beam, or let it keep less.`, { cause: error });

@@ -7,6 +7,7 @@ import { emitChain, withQueries } from './chain.js';
 import type { Supplied } from './emit-parts.js';
 import { makeEmit, newStatement } from './make-emit.js';
 import { emitOrder } from './order.js';
+import { TooMuch } from '../too-much.js';
 import { CUT_FROM } from './read.js';
 import { column, type SqlQuery } from '../../sql/sql-writer.js';
 
@@ -27,11 +28,6 @@ export interface Preparation {
 
 /** More than this many different texts are not held at once. */
 export const MOST_TEXTS = 200_000;
-
-/** A preparation that would have to hold too much. */
-export class TooMuch extends Error {
-  override readonly name = 'TooMuch';
-}
 
 function tooMuch({ line, keyword }: PlanStep): TooMuch {
   return new TooMuch(

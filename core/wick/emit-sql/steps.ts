@@ -4,6 +4,7 @@ import { emitBack } from './back.js';
 import { emitDebut } from './debut.js';
 import type { Emit } from './emit-parts.js';
 import { emitBucket } from './functions.js';
+import { emitFill } from './fill.js';
 import { emitJoin } from './join.js';
 import { emitLookUp } from './look-up.js';
 import { emitOrder } from './order.js';
@@ -43,6 +44,7 @@ export const emitSteps: { readonly [K in StepKind]: EmitStep<K> } = {
   swing: emitSwing,
   join: emitJoin,
   back: emitBack,
+  fill: emitFill,
   tally(emit, step, before) {
     const keys = step.keys.map(({ column: { slot }, expr }) => `${emit.expr(expr)} AS ${column(slot)}`);
     if (step.every !== undefined)

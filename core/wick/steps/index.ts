@@ -1,6 +1,7 @@
 import type { PlanStep, StepKind } from '../plan.js';
 import { backStep } from './back.js';
 import { debutStep } from './debut.js';
+import { fillStep } from './fill.js';
 import { firstStep } from './first.js';
 import { fromStep } from './from.js';
 import { hideStep } from './hide.js';
@@ -36,6 +37,7 @@ export const steps = {
   swing: swingStep,
   join: joinStep,
   once: onceStep,
+  fill: fillStep,
   back: backStep,
   sort: sortStep,
   first: firstStep,

@@ -13,6 +13,7 @@ export const sortStep: StepDef<'sort'> = {
     keepsEvents: true,
     live: 'left out',
     afterAddedUp: true,
+    keepsBuckets: true,
     heavy: false,
     answered: () => null,
   },

@@ -32,6 +32,8 @@ export interface StepTraits<K extends StepKind> {
   readonly byDay: (step: StepOf<K>) => boolean;
   /** Can be run on the rows of a tally that is added up outside of the database. */
   readonly afterAddedUp: boolean;
+  /** A `fill` behind it still finds the stretches of time of the tally before. */
+  readonly keepsBuckets: boolean;
   /** May stand on the other side of a join. */
   readonly insideJoin: boolean;
   /** Only says which columns there are; it computes nothing that later steps of a timeline could ask for. */
@@ -52,6 +54,7 @@ export const tableTraits = {
   live: 'ends',
   byDay: () => false,
   afterAddedUp: false,
+  keepsBuckets: false,
   insideJoin: true,
   onlyShows: false,
   passesOn: false,
@@ -63,6 +66,7 @@ export const rowTraits = {
   keepsEvents: true,
   needsOrder: false,
   live: 'runs',
+  keepsBuckets: false,
   insideJoin: true,
   heavy: false,
   answered: () => null,

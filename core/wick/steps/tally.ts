@@ -14,6 +14,7 @@ export const tallyStep: StepDef<'tally'> = {
   traits: {
     ...tableTraits,
     afterAddedUp: true,
+    keepsBuckets: true,
     heavy: false,
     answered: () => 'counted from events: its columns are not among the counts kept beside them.',
   },
@@ -61,7 +62,23 @@ export const tallyStep: StepDef<'tally'> = {
         aggregates: checked,
         inOrder: timeOrder(scope) ?? scope.order,
       },
-      scope: narrowScope(scope, columns, place, { rows: 'table', paths: false, order }),
+      scope: narrowScope(scope, columns, place, {
+        rows: 'table',
+        paths: false,
+        order,
+        buckets:
+          every === undefined
+            ? null
+            : {
+                keys: keys.map(({ column }) => column),
+                bucket: every.column,
+                micros: every.micros,
+                figures: checked.map(({ column, aggregate: { fn } }) => ({
+                  column,
+                  isZero: fn === 'count' || fn === 'sum',
+                })),
+              },
+      }),
     };
   },
 };

@@ -7,7 +7,14 @@ export const whereStep: StepDef<'where'> = {
   call: 'where CONDITION',
   meaning: 'keeps the rows for which the condition holds',
   example: "where outcome = 'failure'",
-  traits: { ...rowTraits, byDay: () => true, afterAddedUp: true, onlyShows: false, passesOn: true },
+  traits: {
+    ...rowTraits,
+    byDay: () => true,
+    afterAddedUp: true,
+    keepsBuckets: true,
+    onlyShows: false,
+    passesOn: true,
+  },
   compile(cursor, scope, context) {
     const node = parseCondition(cursor);
     cursor.expectEnd('or "and", "or"');

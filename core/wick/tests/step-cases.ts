@@ -268,4 +268,46 @@ export const stepCases: readonly StepCase[] = [
       [1, null],
     ],
   ],
+  [
+    55,
+    'tally count() as n every 12h\nfill',
+    ['time', 'n'],
+    [
+      ['2026-11-14T00:00:00Z', 6],
+      ['2026-11-14T12:00:00Z', 0],
+    ],
+  ],
+  [
+    55,
+    "where user = 'z'\ntally count() as n, count(distinct user) as d, sum(bytes_out) as s, max(bytes_out) as m every 12h\nfill",
+    ['time', 'n', 'd', 's', 'm'],
+    [
+      ['2026-11-14T00:00:00Z', 0, 0, 0, null],
+      ['2026-11-14T12:00:00Z', 0, 0, 0, null],
+    ],
+  ],
+  [
+    55,
+    "tally count() as n, avg(bytes_out) as a per user every 12h\nwhere user = 'a' or user is null\nsort n desc\nfill",
+    ['user', 'time', 'n', 'a'],
+    [
+      ['a', '2026-11-14T00:00:00Z', 3, 20],
+      ['a', '2026-11-14T12:00:00Z', 0, null],
+      [null, '2026-11-14T00:00:00Z', 1, 5],
+      [null, '2026-11-14T12:00:00Z', 0, null],
+    ],
+  ],
+  [55, "where user = 'z'\ntally count() as n per user every 12h\nfill", ['user', 'time', 'n'], []],
+  [55, 'tally count() as n every 8h\nfill\nwhere n = 0\ntally count() as empty', ['empty'], [[2]]],
+  // A figure that is null stays so; only what was missing becomes 0.
+  [
+    55,
+    "where user = 'b' or kind = 'query'\ntally sum(duration_ms) as s every 12h\nfill",
+    ['time', 's'],
+    [
+      ['2026-11-14T00:00:00Z', null],
+      ['2026-11-14T12:00:00Z', 0],
+    ],
+  ],
+  [55, 'tally count() as n every 1d\nfill', ['time', 'n'], [['2026-11-14T00:00:00Z', 6]]],
 ];

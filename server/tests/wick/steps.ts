@@ -48,7 +48,7 @@ export const tally = fc
   .tuple(
     fc.array(aggregate, { minLength: 1, maxLength: 3 }),
     fc.array(key, { maxLength: 2 }),
-    fc.option(fc.constantFrom('1h', '7h', '1d', '15m'), { nil: null }),
+    fc.option(fc.constantFrom('1h', '7h', '1d', '15m', '7h\nfill', '1d\nfill'), { nil: null }),
   )
   .map(([aggregates, keys, every]) => {
     const figures = aggregates.map((text, i) => `${text} as a${i}`).join(', ');
@@ -111,7 +111,15 @@ export const countedTally = fc
       'outcome, operation',
       '',
     ),
-    fc.constantFrom('', ', every 1h', ', every 7h', ', every 1d', ', every 1w', ', every 30m'),
+    fc.constantFrom(
+      '',
+      ', every 1h',
+      ', every 7h',
+      ', every 1d',
+      ', every 1w',
+      ', every 30m',
+      ', every 1d\nfill',
+    ),
     fc.constantFrom(
       'count() as n',
       "count() as n, count(where outcome = 'success') as a0",

@@ -6,6 +6,7 @@ import { keyText, sortRows, textOf } from '../values.js';
 import type { RunStep, StepOf } from './run-step.js';
 import { runBack } from './back.js';
 import { runDebut } from './debut.js';
+import { runFill } from './fill.js';
 import { runJoin } from './join.js';
 import { runRead } from './read.js';
 import { runSequence } from './sequence.js';
@@ -80,6 +81,7 @@ const runs: { [K in StepKind]: RunStep<K> } = {
   sort: (step, rows, compile) => sortRows(addComputed(step.keys, rows, compile), step.order),
   first: (step, rows) => rows.slice(0, step.count),
   once: runOnce,
+  fill: runFill,
   show: (step, rows, compile) => addComputed(step.computed, rows, compile),
   hide: (_step, rows) => rows,
 };
