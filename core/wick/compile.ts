@@ -224,11 +224,11 @@ function compileStep(
   }
   cursor.next();
   const place = { line: token.span.line, keyword, span: token.span };
-  const { traits, compile } = steps[keyword];
-  const { body, scope: after } = compile(cursor, scope, context, place);
+  const def = steps[keyword];
+  const { body, scope: after } = def.compile(cursor, scope, context, place);
   cursor.expectEnd('');
   return {
     body: { ...body, line: place.line, keyword },
-    scope: traits.keepsBuckets ? after : { ...after, buckets: null },
+    scope: def.traits.keepsBuckets ? after : { ...after, buckets: null },
   };
 }
