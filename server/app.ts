@@ -8,7 +8,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Instant } from '../core/base/instant.js';
 import type { IntakeWays } from '../core/wire/sources.js';
-import { Failure } from './http/failure.js';
+import { Failure } from './failure.js';
 import { mountRoutes, tellFailures } from './http/mount.js';
 import { openApi } from './http/openapi.js';
 import type { Route } from './http/route.js';
@@ -204,7 +204,6 @@ export function makeApp(parts: AppParts): Express {
   api.use((request, _response, next) =>
     next(
       new Failure(
-        404,
         'not-found',
         `There is no ${request.method} ${request.originalUrl.split('?')[0]}. See /api/v1/openapi.json.`,
       ),

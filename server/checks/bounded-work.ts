@@ -1,5 +1,5 @@
 import { Piscina } from 'piscina';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 
 /** Bounds of one piece of work. */
 export interface WorkBounds {
@@ -34,7 +34,7 @@ export class BoundedWork<Task, Answer> {
   async run(task: Task): Promise<Answer> {
     // Counted here: the pool counts what waits only once a thread has started.
     if (this.under > this.bounds.waiting)
-      throw new Failure(429, 'busy', 'Much is being checked at this moment. Try again.', { retryAfter: 2 });
+      throw new Failure('busy', 'Much is being checked at this moment. Try again.', { retryAfter: 2 });
     this.under++;
     const stop = new AbortController();
     // Waiting for those before counts, too: whoever asks is answered.
@@ -53,14 +53,12 @@ export class BoundedWork<Task, Answer> {
     const { code, message = '' } = error as { code?: string; message?: string };
     if (late)
       return new Failure(
-        422,
         'too-costly',
         `Reading it takes longer than ${this.bounds.milliseconds / 1000} s. Make it smaller: fewer selections, values or records.`,
         { cause: error },
       );
     if (code === 'ERR_WORKER_OUT_OF_MEMORY' || /memory/i.test(message))
       return new Failure(
-        422,
         'too-costly',
         `Reading it takes more than ${this.bounds.megabytes} MB. Make it smaller: fewer selections, values or records.`,
         { cause: error },

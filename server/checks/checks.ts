@@ -1,6 +1,6 @@
 import type { RuleCheck } from '../../core/wire/rules.js';
 import type { RecipeTried } from '../../core/wire/sources.js';
-import { Failure } from '../http/failure.js';
+import { Failure, type FailureCode } from '../failure.js';
 import type { RuleFile } from '../../core/sigma/pack.js';
 import { BoundedWork } from './bounded-work.js';
 
@@ -19,7 +19,7 @@ export interface CheckSettings {
 /** What a thread answers: the outcome, or a failure as plain data, since classes do not cross. */
 export type CheckAnswer =
   | { readonly outcome: unknown }
-  | { readonly failure: { readonly status: number; readonly code: string; readonly message: string } };
+  | { readonly failure: { readonly code: FailureCode; readonly message: string } };
 
 /** Reads what somebody wrote, wherever that is done. */
 export interface Checks {
@@ -48,8 +48,8 @@ export class ThreadedChecks implements Checks {
   private async ask(work: BoundedWork<CheckTask, CheckAnswer>, task: CheckTask): Promise<unknown> {
     const answer = await work.run(task);
     if ('outcome' in answer) return answer.outcome;
-    const { status, code, message } = answer.failure;
-    throw new Failure(status, code, message);
+    const { code, message } = answer.failure;
+    throw new Failure(code, message);
   }
 
   rule = async (text: string, id: string | null): Promise<RuleCheck> =>

@@ -1,6 +1,6 @@
 import { constants, platform, setPriority } from 'node:os';
 import { workerData } from 'node:worker_threads';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import { openPlaces } from '../mmdb/places.js';
 import { makePool } from '../store/pool.js';
 import { checksHere } from './check-here.js';
@@ -34,7 +34,7 @@ export default async function check(task: CheckTask): Promise<CheckAnswer> {
     return { outcome: await outcomeOf(task) };
   } catch (error) {
     if (!(error instanceof Failure)) throw error;
-    const { status, code, message } = error;
-    return { failure: { status, code, message } };
+    const { code, message } = error;
+    return { failure: { code, message } };
   }
 }

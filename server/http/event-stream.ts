@@ -1,6 +1,6 @@
 import type { Response } from 'express';
 import { whoAsks } from '../store/who-asks.js';
-import { Failure } from './failure.js';
+import { Failure } from '../failure.js';
 
 /** Something is written at least so often, so that nothing between takes the silence for an end. */
 const HEARTBEAT_MILLISECONDS = 20_000;
@@ -24,7 +24,7 @@ export class EventStream {
     const who = whoAsks();
     const own = open.get(who) ?? 0;
     if (own >= MAX_STREAMS_OF_ONE)
-      throw new Failure(429, 'too-many', `You have ${own} pages open already: close some of them.`, {
+      throw new Failure('too-many', `You have ${own} pages open already: close some of them.`, {
         retryAfter: 30,
       });
     open.set(who, own + 1);

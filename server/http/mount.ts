@@ -2,10 +2,9 @@ import express, { type NextFunction, type Request, type Response, type Router } 
 import type { Logger } from 'pino';
 import type { Person, Role } from '../../core/wire/people.js';
 import { roles } from '../../core/wire/people.js';
-import { HuntError } from '../../core/wick/hunt-error.js';
-import { isBroken } from '../store/run-query.js';
 import { asPerson } from '../store/who-asks.js';
-import { Failure, invalid, toProblem } from './failure.js';
+import { Failure, invalid } from '../failure.js';
+import { JSON_LIMIT, toFailure, toProblem } from './problems.js';
 import { ANSWERED, type Access, type Call, type Route } from './route.js';
 import { check, mistakeIn } from './validate.js';
 
@@ -50,7 +49,6 @@ function requireOwnPage(request: Request, address: string | null): void {
       : origin !== undefined && !isOwnOrigin(origin, request, address);
   if (foreign)
     throw new Failure(
-      403,
       'foreign-page',
       'This request came from another page. Use the workbench itself, or a personal token.',
     );
@@ -65,10 +63,9 @@ async function admit(
   if (access === 'anyone' || access === 'source-key') return null;
   const found = await identify(request);
   if (found === null)
-    throw new Failure(401, 'not-signed-in', 'Nobody is signed in. Sign in, or send a personal token.');
+    throw new Failure('not-signed-in', 'Nobody is signed in. Sign in, or send a personal token.');
   if (rankOf(found.person.role) < rankOf(access))
     throw new Failure(
-      403,
       'role',
       `This needs the role "${access}", and ${found.person.name} has "${found.person.role}".`,
     );
@@ -78,8 +75,6 @@ async function admit(
 
 const NOBODY: Person = { name: '', displayName: '', role: 'reader' };
 
-/** JSON bodies may be so large; what is larger comes as a raw body and is streamed. */
-const JSON_LIMIT = '4mb';
 /** Those of many files. */
 const LARGE_JSON_LIMIT = '64mb';
 
@@ -127,6 +122,8 @@ export function mountRoutes(
     const guard = async (request: Request, _response: Response, next: NextFunction): Promise<void> => {
       // Whoever may not call a route does not make the server read a body either.
       await admit(request, route.access, identify, address);
+      if (request.is('json') === false)
+        throw new Failure('wrong-content-type', 'Send JSON, and say so: Content-Type: application/json.');
       next();
     };
     router[route.method](
@@ -136,6 +133,22 @@ export function mountRoutes(
         : [guard, route.largeBody ? parseLarge : parseJson, handle]),
     );
   }
+  refuseOtherMethods(router, routes);
+}
+
+/** A path that is there, asked by a method that is not, says which are (RFC 9110, 15.5.6). */
+function refuseOtherMethods(router: Router, routes: readonly Route[]): void {
+  const parameters = (path: string): number => path.split(':').length;
+  // Fixed names before those that may be any id.
+  const paths = [...new Set(routes.map((route) => route.path))].sort((a, b) => parameters(a) - parameters(b));
+  for (const path of paths) {
+    const methods = routes.filter((route) => route.path === path).map(({ method }) => method.toUpperCase());
+    const allowed = [...methods, ...(methods.includes('GET') ? ['HEAD'] : [])].join(', ');
+    router.all(path, (request, response) => {
+      response.set('Allow', allowed);
+      throw new Failure('wrong-method', `${request.method} does nothing here. Use ${allowed}.`);
+    });
+  }
 }
 
 /** Holds an answer against its schema: what the API's description promises is what is sent. */
@@ -144,59 +157,17 @@ function requireDescribed(route: Route, answer: unknown): void {
   if (mistake !== null) throw new Error(`${route.method} ${route.path}: ${mistake}`);
 }
 
-/** A mistake in a hunt as a failure that says where. */
-export function huntFailure(error: HuntError): Failure {
-  const { line, column, end } = error.span;
-  return new Failure(422, error.code, error.message, {
-    place: { line, column, end, ...(error.suggestion !== undefined && { suggestion: error.suggestion }) },
-  });
-}
-
-function toFailure(error: unknown): Failure {
-  if (error instanceof Failure) return error;
-  if (error instanceof HuntError) return huntFailure(error);
-  const { type, status, code } = error as { type?: unknown; status?: unknown; code?: unknown };
-  // A value of the request that its column cannot hold: too large a number, a text that is none.
-  if (typeof code === 'string' && /^22/.test(code))
-    return new Failure(
-      400,
-      'invalid',
-      `A value of the request cannot be kept: ${(error as Error).message}.`,
-      {
-        cause: error,
-      },
-    );
-  if (isBroken(error))
-    return new Failure(503, 'database-away', 'The database is away for a moment. Try again.', {
-      retryAfter: 2,
-      cause: error,
-    });
-  if (type === 'entity.too.large')
-    return new Failure(413, 'too-large', `The request is larger than ${JSON_LIMIT}.`);
-  if (type === 'entity.parse.failed') return new Failure(400, 'not-json', 'The request is not JSON.');
-  if (typeof status === 'number' && status >= 400 && status < 500)
-    return new Failure(status, 'invalid', 'The request cannot be read.');
-  return new Failure(
-    500,
-    'internal',
-    'Something went wrong on our side. It is written in the log; try again, and tell whoever runs the workbench.',
-    { cause: error },
-  );
-}
-
 /** The last handler: tells failures as problem documents, and logs those that are ours. */
 export function tellFailures(logger: Logger) {
   return (error: unknown, request: Request, response: Response, _next: NextFunction): void => {
     const failure = toFailure(error);
-    if (failure.status >= 500) logger.error({ err: error, path: request.path }, 'request failed');
+    const problem = toProblem(failure);
+    if (problem.status >= 500) logger.error({ err: error, path: request.path }, 'request failed');
     if (response.headersSent) {
       response.destroy();
       return;
     }
     if (failure.extra.retryAfter !== undefined) response.set('Retry-After', String(failure.extra.retryAfter));
-    response
-      .status(failure.status)
-      .type('application/problem+json')
-      .send(JSON.stringify(toProblem(failure)));
+    response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem));
   };
 }

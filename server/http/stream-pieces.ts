@@ -1,8 +1,8 @@
 import { once } from 'node:events';
 import type { Response } from 'express';
 import { HuntError } from '../../core/wick/hunt-error.js';
-import { Failure, toProblem } from './failure.js';
-import { huntFailure } from './mount.js';
+import { Failure } from '../failure.js';
+import { huntFailure, toProblem } from './problems.js';
 
 /** A reader that takes nothing for so long is cut: what it holds, a statement and its connection, others wait for. */
 const UNREAD_MILLISECONDS = 30_000;

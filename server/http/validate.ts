@@ -2,7 +2,7 @@ import { Ajv, type ErrorObject, type ValidateFunction } from 'ajv';
 import addFormats from 'ajv-formats';
 import type { JSONSchema } from 'json-schema-to-ts';
 import { nearestWord } from '../../core/base/text-distance.js';
-import { invalid } from './failure.js';
+import { invalid } from '../failure.js';
 
 const ajv = new Ajv({
   allErrors: false,

@@ -3,7 +3,7 @@ import type { Json } from '../../core/base/json.js';
 import { columnDef, columnNames } from '../../core/events/columns.js';
 import { jsonCell } from '../../core/output/cells.js';
 import type { StoredEventWire } from '../../core/wire/hunts.js';
-import { notFound } from '../http/failure.js';
+import { notFound } from '../failure.js';
 import { eventColumnsSql, EVENTS_BY_PLACE, placeValues, type EventPlace } from '../sql/event-read.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { rulesOfEvent } from '../sql/rule-marks.js';

@@ -4,7 +4,7 @@ import { columnDef, columnNames, isColumnName } from '../../core/events/columns.
 import { jsonToText } from '../../core/text/json-text.js';
 import { compileHunt } from '../../core/wick/compile.js';
 import type { FieldValues } from '../../core/wire/hunts.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import type { HuntPlanner } from './planner.js';
 import type { HuntRunner } from './runner.js';
 
@@ -22,7 +22,6 @@ export async function valuesOf(
 ): Promise<FieldValues> {
   if (!isColumnName(field) || ['id', 'raw', 'original', 'changes'].includes(field)) {
     throw new Failure(
-      422,
       'unknown-field',
       `No values are kept for "${field}". Did you mean "${nearestWord(field, columnNames)}"?`,
     );

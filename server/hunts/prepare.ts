@@ -5,7 +5,7 @@ import type { Substitutes } from '../../core/wick/ways/substitutes.js';
 import { preparationsOf } from '../../core/wick/emit-sql/prepare.js';
 import { TooMuch } from '../../core/wick/too-much.js';
 import type { JsonObject } from '../../core/base/json.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import { streamRows, type QueryLimits } from '../store/run-query.js';
 
 /**
@@ -25,7 +25,7 @@ export async function prepareHunt(
       for await (const rows of streamRows(pool, query({ prepared, substitutes }), limits))
         for (const row of rows) gathering.add(row);
     } catch (error) {
-      if (error instanceof TooMuch) throw new Failure(422, 'too-much', error.message);
+      if (error instanceof TooMuch) throw new Failure('too-much', error.message);
       throw error;
     }
     prepared.set(step, gathering.rows());

@@ -15,7 +15,7 @@ import { chooseWay, type Answer, type AnswerPart } from '../../core/wick/ways/in
 import { TooManyGroups } from '../../core/wick/ways/merge-tally.js';
 import { TooMuch } from '../../core/wick/too-much.js';
 import { substitutesOf } from '../../core/wick/ways/substitutes.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import type { Pools } from '../store/pools.js';
 import { PersonPlaces } from '../store/places.js';
 import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../store/run-query.js';
@@ -153,7 +153,7 @@ export class HuntRunner {
     try {
       return yield* this.answerBy(answer, limit, options);
     } catch (error) {
-      if (error instanceof TooMuch) throw new Failure(422, 'too-much', error.message, { cause: error });
+      if (error instanceof TooMuch) throw new Failure('too-much', error.message, { cause: error });
       // Too much to be held here: the database has more room.
       if (!(error instanceof TooManyGroups)) throw error;
       const instead = await this.choose(answer.plan, options, new Set([answer.way]));

@@ -2,7 +2,7 @@ import { formatInstant, SECOND, type Instant } from '../../core/base/instant.js'
 import { nearestWord } from '../../core/base/text-distance.js';
 import { columnDef, columnNames, isColumnName } from '../../core/events/columns.js';
 import type { Timeline } from '../../core/wire/hunts.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import { BULKY } from './pieces.js';
 import type { Asked, HuntPlanner } from './planner.js';
 import type { HuntRunner } from './runner.js';
@@ -29,7 +29,6 @@ export async function timelineOf(
   const split = request.split ?? 'outcome';
   if (!isColumnName(split) || UNSPLIT.has(columnDef(split).type) || BULKY.has(split))
     throw new Failure(
-      422,
       'unknown-field',
       `Bars cannot be split by "${split}". Did you mean "${nearestWord(split, columnNames)}"?`,
     );

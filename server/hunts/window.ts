@@ -1,7 +1,7 @@
 import { parseInstant } from '../../core/base/instant.js';
 import type { Window } from '../../core/wick/plan.js';
 import type { WireWindow } from '../../core/wire/common.js';
-import { invalid } from '../http/failure.js';
+import { invalid } from '../failure.js';
 
 /** A window from the wire. @throws Failure 400 */
 export function readWindow(window: WireWindow): Window {

@@ -1,4 +1,4 @@
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import { SourcePlaces } from './places.js';
 
 /** Work that goes on until it is let go. */
@@ -20,7 +20,7 @@ function held(
 it('lets a few of a source work, a few wait, and refuses the rest, whatever others do', async () => {
   const places = new SourcePlaces({ perSource: 2, total: 8, waiting: 1 });
   const [first, second, third] = ['a', 'a', 'a'].map((source) => held(places, source));
-  await expect(places.within('a', () => Promise.resolve())).rejects.toMatchObject({ status: 429 });
+  await expect(places.within('a', () => Promise.resolve())).rejects.toMatchObject({ code: 'busy' });
   expect([first, second, third].map((one) => one?.began())).toEqual([true, true, false]);
   // Another source has places of its own.
   await expect(places.within('b', () => Promise.resolve('stored'))).resolves.toBe('stored');

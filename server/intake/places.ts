@@ -1,4 +1,4 @@
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 
 /** How much may be under way at once. */
 export interface PlaceLimits {
@@ -44,7 +44,6 @@ export class SourcePlaces {
     // Only those wait whose own source will make room for them.
     if (own < this.limits.perSource || waiting.length >= this.limits.waiting)
       throw new Failure(
-        429,
         'busy',
         own < this.limits.perSource
           ? 'Intake is behind. Send it again in a moment.'

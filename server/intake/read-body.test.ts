@@ -1,6 +1,7 @@
 import { createServer, request, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
+import { toProblem } from '../http/problems.js';
 import { readBody } from './read-body.js';
 
 let server: Server;
@@ -9,7 +10,7 @@ beforeAll(async () => {
     readBody(incoming, { every: 100, bytes: 1000 }).then(
       (text) => response.end(`${text.length}`),
       (error: unknown) => {
-        response.statusCode = error instanceof Failure ? error.status : 500;
+        response.statusCode = error instanceof Failure ? toProblem(error).status : 500;
         response.end((error as Error).message);
       },
     );

@@ -2,14 +2,13 @@ import type { IncomingMessage } from 'node:http';
 import { pipeline } from 'node:stream/promises';
 import { Writable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 
 /** What one intake request may hold, told in every refusal. */
 export const INTAKE_LIMITS = { bytes: 16 * 1024 * 1024, records: 50_000 } as const;
 
 export const tooLarge = (): Failure =>
   new Failure(
-    413,
     'too-large',
     `A request may hold at most ${INTAKE_LIMITS.bytes.toLocaleString('en')} bytes (unpacked) and ${INTAKE_LIMITS.records.toLocaleString('en')} records. Send it in several requests.`,
   );
@@ -41,8 +40,7 @@ const LEAST_SPEED: LeastSpeed = { every: 10_000, bytes: 20_000 };
 
 const tooSlow = (): Failure =>
   new Failure(
-    408,
-    'too-slow',
+    'slow-sender',
     `The body came too slowly: at least ${LEAST_SPEED.bytes / (LEAST_SPEED.every / 1000)} bytes a second. Send it in smaller parts.`,
   );
 
@@ -68,7 +66,7 @@ function watchSpeed(
 export async function readBytes(request: IncomingMessage, speed: LeastSpeed = LEAST_SPEED): Promise<Buffer> {
   const encoding = request.headers['content-encoding'] ?? 'identity';
   if (encoding !== 'identity' && encoding !== 'gzip')
-    throw new Failure(415, 'unknown-encoding', `"${encoding}" is not understood: send plain text or gzip.`);
+    throw new Failure('unknown-encoding', `"${encoding}" is not understood: send plain text or gzip.`);
   const sink = new Bounded();
   const unwatch = watchSpeed(request, speed, (error) => sink.destroy(error));
   try {
@@ -77,7 +75,6 @@ export async function readBytes(request: IncomingMessage, speed: LeastSpeed = LE
   } catch (error) {
     if (error instanceof Failure) throw error;
     throw new Failure(
-      400,
       'broken-body',
       encoding === 'gzip' ? 'The body is no whole gzip stream.' : 'The body broke off.',
       { cause: error },

@@ -4,7 +4,7 @@ import { createGunzip } from 'node:zlib';
 import type { Instant } from '../../core/base/instant.js';
 import { Occurrences } from '../../core/events/occurrences.js';
 import type { UploadResult } from '../../core/wire/sources.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import type { IntakeSource } from './catalogue.js';
 import type { RecordWriter } from './record-writer.js';
 import { BATCH_RECORDS } from './store-records.js';
@@ -37,7 +37,6 @@ async function* unpacked(file: Readable): AsyncGenerator<Buffer> {
     for await (const chunk of gunzip) yield chunk as Buffer;
   } catch (error) {
     throw new Failure(
-      400,
       'broken-file',
       'The file is no whole gzip stream. What came before the break is stored.',
       { cause: error },

@@ -1,7 +1,7 @@
 import { Piscina } from 'piscina';
 import type { Instant } from '../../core/base/instant.js';
 import type { Event } from '../../core/events/event.js';
-import { notFound } from '../http/failure.js';
+import { notFound } from '../failure.js';
 import type { IntakeSource } from './catalogue.js';
 import type { RecordWriter, StoreOptions } from './record-writer.js';
 import type { BatchResult, RecordStore } from './store-records.js';

@@ -6,7 +6,7 @@ import { planOfHunt } from '../../core/rules/read-hunt.js';
 import { loadPack } from '../../core/sigma/pack.js';
 import type { HuntRule } from '../../core/sigma/rule-model.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import { Gathering } from '../intake/detect.js';
 import type { HuntRunner } from '../hunts/runner.js';
 import { huntLists } from '../services/rule-reading.js';

@@ -3,7 +3,7 @@ import type { JsonObject } from '../../core/base/json.js';
 import type { Instant } from '../../core/base/instant.js';
 import { Occurrences } from '../../core/events/occurrences.js';
 import { importRows, ImportError } from '../../core/lists/import.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import type { SourceCatalogue } from '../intake/catalogue.js';
 import type { RecordWriter } from '../intake/record-writer.js';
 import { BATCH_RECORDS } from '../intake/store-records.js';

@@ -11,8 +11,11 @@ import { Caller, PASSWORD, testServer, type TestServer } from '../tests/server.j
 
 let server: TestServer;
 let routes: Route[];
+/** Signed in once: tries are limited. */
+let admin: Caller;
 beforeAll(async () => {
   server = await testServer();
+  admin = await new Caller(server).signIn('admin');
   const { pool } = server.database;
   const pools = onePool(pool);
   routes = apiRoutes(
@@ -194,4 +197,20 @@ it('slows down whoever guesses passwords', async () => {
     statuses.push((await caller.call('POST', '/session', { name: 'reader', password: `guess ${i}` })).status);
   expect(statuses[0]).toBe(401);
   expect(statuses.at(-1)).toBe(429);
+});
+
+it('a method that a path does not have is answered 405, with those it has', async () => {
+  for (const path of new Set(routes.map((route) => route.path))) {
+    const response = await admin.fetch('OPTIONS', filled(path), undefined);
+    expect([path, response.status]).toEqual([path, 405]);
+    const allowed = response.headers.get('allow')?.split(', ') ?? [];
+    for (const { method } of routes.filter((route) => route.path === path))
+      expect(allowed).toContain(method.toUpperCase());
+  }
+});
+
+it('a body that is not said to be JSON is answered 415', async () => {
+  const response = await admin.fetch('POST', '/hunts/run', {}, { 'Content-Type': 'text/plain' });
+  expect(response.status).toBe(415);
+  expect(await response.json()).toMatchObject({ code: 'wrong-content-type' });
 });

@@ -14,7 +14,7 @@ import { EventStream } from '../http/event-stream.js';
 import { ANSWERED, route, type Route } from '../http/route.js';
 import { parseInstant } from '../../core/base/instant.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
-import { Failure, invalid } from '../http/failure.js';
+import { Failure, invalid } from '../failure.js';
 import { drained, streamPieces } from '../http/stream-pieces.js';
 import type { Following } from '../live/follow.js';
 import { readCarried } from './read-carried.js';
@@ -95,13 +95,12 @@ export function huntRoutes(hunts: Hunts, events: EventReader, following: Followi
         });
         if (following.countOf(person.name) >= MAX_FOLLOWED_BY_ONE)
           throw new Failure(
-            429,
             'too-many',
             `You follow ${MAX_FOLLOWED_BY_ONE} hunts already: close one of these pages.`,
             { retryAfter: 30 },
           );
         if (following.count >= MAX_FOLLOWED)
-          throw new Failure(503, 'too-many', `${MAX_FOLLOWED} hunts are being followed already.`, {
+          throw new Failure('all-taken', `${MAX_FOLLOWED} hunts are being followed already.`, {
             retryAfter: 30,
           });
         const stop = following.add(follower, person.name);

@@ -12,7 +12,7 @@ import {
 } from '../../core/wire/sources.js';
 import { formatNames } from '../../core/wire/format-names.js';
 import type { Instant } from '../../core/base/instant.js';
-import { Failure, invalid, notFound } from '../http/failure.js';
+import { Failure, invalid, notFound } from '../failure.js';
 import { route, type Route } from '../http/route.js';
 import type { IntakeSource, OtherWay, SourceCatalogue } from '../intake/catalogue.js';
 import { RECEIVING, SourcePlaces, STORING } from '../intake/places.js';
@@ -113,7 +113,6 @@ export function intakeRoutes(
     // The same answer for a wrong key and a source that is not there: senders learn nothing of others.
     if (!keyOpens(source, shownKey(request)) || source === undefined)
       throw new Failure(
-        401,
         'wrong-key',
         'The key does not open this source. Send it as: Authorization: Bearer KEY',
       );

@@ -16,7 +16,7 @@ import {
 } from '../../core/wire/people.js';
 import { nothing } from '../../core/wire/common.js';
 import { route, type Route } from '../http/route.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import type { People } from '../services/people.js';
 import { changesOf } from '../sql/changes.js';
 
@@ -45,14 +45,9 @@ function limitFailures(limit: number, what: string, keyOf: ((request: Request) =
     ...(keyOf !== null && { keyGenerator: keyOf }),
     handler: (_request, _response, next) =>
       next(
-        new Failure(
-          429,
-          'too-many-tries',
-          `Too many sign-ins ${what} have failed. Wait a quarter of an hour.`,
-          {
-            retryAfter: 900,
-          },
-        ),
+        new Failure('too-many-tries', `Too many sign-ins ${what} have failed. Wait a quarter of an hour.`, {
+          retryAfter: 900,
+        }),
       ),
   });
 }
@@ -74,7 +69,7 @@ const byTokenId = {
 /** Tokens are for programs; what decides over access needs a person who is signed in. @throws Failure 403 */
 function requireSession(request: Request): void {
   if (request.get('authorization') !== undefined)
-    throw new Failure(403, 'token', 'A token cannot do this. Sign in on a page.');
+    throw new Failure('token', 'A token cannot do this. Sign in on a page.');
 }
 
 export function peopleRoutes(people: People, pool: Pool): Route[] {
@@ -195,7 +190,7 @@ export function peopleRoutes(people: People, pool: Pool): Route[] {
       answer: changeList,
       async handle({ query, person: who }) {
         if (query.kind === 'person' && who.role !== 'admin')
-          throw new Failure(403, 'role', 'What changed about people is for administrators.');
+          throw new Failure('role', 'What changed about people is for administrators.');
         return changesOf(pool, query.kind, query.name ?? null);
       },
     }),

@@ -1,5 +1,5 @@
 import type { Json } from '../../core/base/json.js';
-import { invalid } from '../http/failure.js';
+import { invalid } from '../failure.js';
 
 /** Conditions that are carried, where they stand in an address. @throws Failure 400 */
 export function readCarried(text: string | undefined): string[] {

@@ -1,7 +1,7 @@
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Alert, AlertChange, AlertDetail, AlertList, AlertsChanged } from '../../core/wire/alerts.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { transaction } from '../store/transaction.js';
 import { AlertParts } from './alert-parts.js';
 import type { EventReader } from '../hunts/event-reader.js';
@@ -236,7 +236,7 @@ export class Alerts {
    * @throws Failure 404, 422 where one is to go into itself
    */
   async merge(ids: readonly number[], into: number, who: string): Promise<Alert> {
-    if (ids.includes(into)) throw new Failure(422, 'into-itself', 'An alert cannot be taken up in itself.');
+    if (ids.includes(into)) throw new Failure('into-itself', 'An alert cannot be taken up in itself.');
     return transaction(this.pool, async (client) => {
       const all = [...new Set([...ids, into])].sort((a, b) => a - b);
       const { rows } = await client.query<{ id: number }>(
@@ -280,7 +280,7 @@ export class Alerts {
       [id],
     );
     if (rows[0] !== undefined)
-      throw new Failure(409, 'open-already', `Alert ${rows[0].id} about the same is open. Work on that one.`);
+      throw new Failure('open-already', `Alert ${rows[0].id} about the same is open. Work on that one.`);
   }
 }
 
@@ -298,5 +298,5 @@ export async function addChange(
 export async function requirePerson(client: PoolClient, name: string): Promise<void> {
   const { rowCount } = await client.query(`SELECT 1 FROM users WHERE name = $1 AND role <> 'reader'`, [name]);
   if (rowCount === 0)
-    throw new Failure(422, 'unknown-person', `Nobody called "${name}" may work on alerts and cases here.`);
+    throw new Failure('unknown-person', `Nobody called "${name}" may work on alerts and cases here.`);
 }

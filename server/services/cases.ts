@@ -1,7 +1,7 @@
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { CaseDetail, CaseSummary, NewPin } from '../../core/wire/cases.js';
-import { notFound } from '../http/failure.js';
+import { notFound } from '../failure.js';
 import { transaction } from '../store/transaction.js';
 import { addChange, requirePerson } from './alerts.js';
 

@@ -14,7 +14,7 @@ import type {
 import { contentOf, type Content, type Told } from '../deliver/content.js';
 import { DeliveryFailure } from '../deliver/delivery-failure.js';
 import { sendNow, toldOf } from '../deliver/deliver.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import type { Seal } from '../seal.js';
 import type { RuleReading } from './rule-reading.js';
 import { requireRight } from './rules.js';
@@ -87,18 +87,16 @@ export class Destinations {
       kind === 'program' ? /^[\w][\w.-]*$/.test(address) : protocols[kind].test(url?.protocol ?? '');
     if (!right)
       throw new Failure(
-        422,
         'bad-address',
         `"${address}" is no address for ${kind}. Write it as ${examples[kind]}.`,
       );
     if (url !== null && (url.username !== '' || url.password !== ''))
       throw new Failure(
-        422,
         'secret-in-address',
         'Leave the password out of the address: it has a field of its own.',
       );
     if (kind === 'mail' && !/^[^\s@<>]+@[^\s@<>]+$/.test(settings['to'] ?? ''))
-      throw new Failure(422, 'bad-mailbox', 'Say whom mails go to, as in desk@mail.example.');
+      throw new Failure('bad-mailbox', 'Say whom mails go to, as in desk@mail.example.');
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ kind: string; address: string; secret: boolean }>(
         'SELECT kind, address, secret IS NOT NULL AS secret FROM destinations WHERE name = $1 FOR UPDATE',
@@ -109,7 +107,6 @@ export class Destinations {
       // A secret was given for one address; it goes to no other because somebody changed the address.
       if (elsewhere && before.secret && secret === undefined)
         throw new Failure(
-          422,
           'secret-again',
           'The address changes, so the secret must be given again: it was given for the old one. Leave the field empty to send none.',
         );
@@ -163,7 +160,6 @@ export class Destinations {
     const action = trials(kind, name);
     if (action === null)
       throw new Failure(
-        422,
         'nothing-to-try',
         'Programs and directories do something, so they are not tried for the sake of trying.',
       );
@@ -179,7 +175,7 @@ export class Destinations {
         told,
       );
     } catch (error) {
-      if (error instanceof DeliveryFailure) throw new Failure(502, 'not-delivered', error.message);
+      if (error instanceof DeliveryFailure) throw new Failure('not-delivered', error.message);
       throw error;
     }
   }
@@ -232,7 +228,6 @@ export class Destinations {
     if (rows[0] === undefined) throw notFound(`delivery ${id}`);
     if (rows[0].was !== 'dead')
       throw new Failure(
-        409,
         'not-given-up',
         'Only what was given up can be tried again; this is under way or sent.',
       );

@@ -4,7 +4,7 @@ import { jsonToText } from '../../core/text/json-text.js';
 import { compileHunt } from '../../core/wick/compile.js';
 import type { ListRef, Value, Window } from '../../core/wick/plan.js';
 import type { UserDossier } from '../../core/wire/dossiers.js';
-import { invalid } from '../http/failure.js';
+import { invalid } from '../failure.js';
 import type { HuntRunner } from '../hunts/runner.js';
 import type { Alerts } from './alerts.js';
 

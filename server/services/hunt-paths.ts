@@ -1,7 +1,7 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { HuntPoint, NewHuntPoint, Question } from '../../core/wire/paths.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { transaction } from '../store/transaction.js';
 
 type Row = Omit<HuntPoint, 'made'> & { readonly made: Instant };
@@ -50,7 +50,6 @@ export class HuntPaths {
         if (known[0] !== undefined) return toWire(known[0]);
         if (found.points >= MOST_POINTS)
           throw new Failure(
-            409,
             'path-full',
             `This path has ${MOST_POINTS} points. Open the hunt anew to begin another.`,
           );

@@ -7,7 +7,7 @@ import { suggestKey } from '../../core/lists/suggest-key.js';
 import { formatNetwork, parseNetwork } from '../../core/net/network.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import type { ListContent, ListImported, ListPage, ListPreview, ListSummary } from '../../core/wire/lists.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { LIST_COLUMNS } from '../sql/list-columns.js';
 import { bumpConfig } from '../sql/config.js';
 import { addChange } from '../sql/changes.js';
@@ -83,7 +83,7 @@ function toRecords(
 ): Record[] {
   return rows.map((row, i) => {
     const refuse = (why: string): never => {
-      throw new Failure(422, 'bad-list', `Row ${i + 1}${why}`);
+      throw new Failure('bad-list', `Row ${i + 1}${why}`);
     };
     const key = jsonToText(row[column] ?? null)?.trim() ?? '';
     if (key === '') return refuse(` has no "${column}".`);
@@ -144,7 +144,7 @@ function read(text: string): ImportedRows {
   try {
     return importRows(text);
   } catch (error) {
-    if (error instanceof ImportError) throw new Failure(422, 'not-readable', error.message, { cause: error });
+    if (error instanceof ImportError) throw new Failure('not-readable', error.message, { cause: error });
     throw error;
   }
 }
@@ -295,7 +295,6 @@ export class Lists {
     if (list === undefined) throw notFound(`list "${name}"`);
     if (list.used_by.length > 0)
       throw new Failure(
-        409,
         'in-use',
         `"${name}" is used by ${list.used_by.map((user) => `the ${user.what} "${user.name}"`).join(', ')}. Change that first.`,
       );

@@ -3,7 +3,7 @@ import { entriesOf } from '../../core/detect/log-sources.js';
 import { isKind, kindNames } from '../../core/events/kinds.js';
 import { nearestWord } from '../../core/base/text-distance.js';
 import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../core/wire/rules.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { bumpConfig } from '../sql/config.js';
 import { logSourceOf, recordsOfSources } from '../sql/log-sources.js';
 import { addChange } from '../sql/changes.js';
@@ -103,7 +103,7 @@ export class LogSources {
     });
     if (written === undefined && id !== null) throw notFound(`log source ${id}`);
     if (written === undefined)
-      throw new Failure(409, 'there-already', 'The table has such a line already. Change that one.');
+      throw new Failure('there-already', 'The table has such a line already. Change that one.');
     const found = (await this.all()).entries.find((entry) => entry.id === written);
     if (found === undefined) throw notFound(`log source ${written}`);
     return found;
@@ -111,11 +111,10 @@ export class LogSources {
 
   private async requireKnown({ category, product, service, kinds, sources }: LogSourceBody): Promise<void> {
     if (word(category) === null && word(product) === null && word(service) === null)
-      throw new Failure(422, 'bad-log-source', 'Name a category, a product or a service.');
+      throw new Failure('bad-log-source', 'Name a category, a product or a service.');
     const odd = kinds.find((kind) => !isKind(kind));
     if (odd !== undefined)
       throw new Failure(
-        422,
         'unknown-kind',
         `"${odd}" is no kind of event. Did you mean "${nearestWord(odd, kindNames) ?? kindNames.join(', ')}"?`,
       );
@@ -123,7 +122,6 @@ export class LogSources {
     const missing = sources.find((name) => !known.some(({ source }) => source === name));
     if (missing !== undefined)
       throw new Failure(
-        422,
         'unknown-source',
         `There is no source "${missing}". Did you mean "${
           nearestWord(

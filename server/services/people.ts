@@ -6,7 +6,7 @@ import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { ListedPerson, NewPerson, Person, PersonChange, TokenList } from '../../core/wire/people.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { addChange } from '../sql/changes.js';
 import { endAccess, otherAdmins, userById, userByName, userByToken, type UserRow } from '../sql/people.js';
 import { transaction } from '../store/transaction.js';
@@ -64,7 +64,7 @@ export class People {
     if (row === undefined || !right || row.disabled) {
       const why = row === undefined ? 'no such name' : right ? 'disabled' : 'wrong password';
       this.logger?.warn({ name: name.slice(0, 100), address, why }, 'a sign-in failed');
-      throw new Failure(401, 'wrong-sign-in', 'The name or the password is wrong.');
+      throw new Failure('wrong-sign-in', 'The name or the password is wrong.');
     }
     return { id: row.id, person: toPerson(row) };
   }
@@ -77,7 +77,7 @@ export class People {
   async changePassword(person: Person, present: string, next: string, session: string): Promise<void> {
     const row = await this.require(person.name);
     if (!(await verify(row.password_hash, present)))
-      throw new Failure(403, 'wrong-password', 'The present password is wrong.');
+      throw new Failure('wrong-password', 'The present password is wrong.');
     const nextHash = await hash(next);
     await transaction(this.pool, async (client) => {
       await client.query('UPDATE users SET password_hash = $2 WHERE id = $1', [row.id, nextHash]);
@@ -108,7 +108,7 @@ export class People {
     );
     const made = rows[0];
     if (made === undefined)
-      throw new Failure(409, 'too-many', `You have ${MAX_TOKENS} tokens already: revoke some first.`);
+      throw new Failure('tokens-full', `You have ${MAX_TOKENS} tokens already: revoke some first.`);
     return { token, expires: formatInstant(made.expires) };
   }
 
@@ -168,11 +168,7 @@ export class People {
         [person.name, person.displayName, person.role, passwordHash],
       );
       if (rowCount === 0)
-        throw new Failure(
-          409,
-          'name-taken',
-          `There is a person "${person.name}" already. Choose another name.`,
-        );
+        throw new Failure('name-taken', `There is a person "${person.name}" already. Choose another name.`);
       await addChange(client, 'person', person.name, `added with the role ${person.role}`);
     });
   }
@@ -191,7 +187,6 @@ export class People {
       const losesAdmin = row.role === 'admin' && !row.disabled && (role !== 'admin' || disabled);
       if (losesAdmin && (await otherAdmins(client, name)) === 0)
         throw new Failure(
-          409,
           'last-admin',
           `${name} is the only administrator who can sign in. Make somebody else one first.`,
         );

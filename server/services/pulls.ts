@@ -3,7 +3,7 @@ import { addChange } from '../sql/changes.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Pull, PullSetting, PullTarget } from '../../core/wire/pulls.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import type { Puller } from '../pull/puller.js';
 import type { Seal } from '../seal.js';
 import { takePull, type PullRow } from '../sql/pulls.js';
@@ -34,10 +34,9 @@ const toWire = (row: PullRow): Pull => ({
 function requireAddress(address: string): string {
   const url = URL.canParse(address) ? new URL(address) : null;
   if (url === null || !['http:', 'https:'].includes(url.protocol))
-    throw new Failure(422, 'not-an-address', `"${address}" is no address such as https://host.example/feed.`);
+    throw new Failure('not-an-address', `"${address}" is no address such as https://host.example/feed.`);
   if (url.username !== '' || url.password !== '')
     throw new Failure(
-      422,
       'secret-in-address',
       'The address holds a password. Give it as the token instead, where nobody sees it again.',
     );
@@ -140,7 +139,7 @@ export class Pulls {
       if (rowCount === 0) return;
       await delay(LOOK_MILLISECONDS);
     }
-    throw new Failure(409, 'running', 'It is being fetched at this moment. Look again in a little while.');
+    throw new Failure('running', 'It is being fetched at this moment. Look again in a little while.');
   }
 
   /** Ends a pull; what it has brought stays. @throws Failure 404 */

@@ -1,7 +1,7 @@
 import type { Pool } from 'pg';
 import { compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
-import { notFound } from '../http/failure.js';
+import { notFound } from '../failure.js';
 import type { IntakeSource, OtherWay } from '../intake/catalogue.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { loadLookups } from '../sql/list-lookups.js';

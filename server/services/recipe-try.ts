@@ -10,7 +10,7 @@ import { draftRecipe, timeFormOf } from '../../core/recipes/draft.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { suggestColumns } from '../../core/recipes/suggest.js';
 import type { RecipeTried } from '../../core/wire/sources.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { loadLookups } from '../sql/list-lookups.js';
 import { requireRecipe } from './recipes.js';

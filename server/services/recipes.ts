@@ -5,7 +5,7 @@ import { recipeSchema, type Recipe } from '../../core/recipes/recipe-schema.js';
 import { formats } from '../../core/formats/index.js';
 import { ReadPatternError } from '../../core/text/read-pattern.js';
 import type { RecipeInFull } from '../../core/wire/sources.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { mistakeIn } from '../http/validate.js';
 import { bumpConfig } from '../sql/config.js';
 import { transaction } from '../store/transaction.js';
@@ -13,20 +13,18 @@ import { transaction } from '../store/transaction.js';
 /** A document as a recipe. @throws Failure 422 with what is wrong and where */
 export function requireRecipe(document: unknown): Recipe {
   const mistake = mistakeIn(recipeSchema, document, 'recipe');
-  if (mistake !== null) throw new Failure(422, 'not-a-recipe', mistake);
+  if (mistake !== null) throw new Failure('not-a-recipe', mistake);
   const recipe = document as Recipe;
   const format = formats[recipe.format];
   if ('needsColumns' in format && recipe.columns === undefined)
     throw new Failure(
-      422,
       'not-a-recipe',
       `recipe/columns: ${format.title} does not name its columns, so the recipe must.`,
     );
   try {
     compileRecipe(recipe);
   } catch (error) {
-    if (error instanceof ReadPatternError)
-      throw new Failure(422, 'not-a-recipe', error.message, { cause: error });
+    if (error instanceof ReadPatternError) throw new Failure('not-a-recipe', error.message, { cause: error });
     throw error;
   }
   return recipe;

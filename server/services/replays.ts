@@ -15,7 +15,7 @@ import type { WireWindow } from '../../core/wire/common.js';
 import type { ReplayPicture, RulePreview } from '../../core/wire/rules.js';
 import { checksHere } from '../checks/check-here.js';
 import type { Checks } from '../checks/checks.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import { MAX_ROWS } from '../jobs/hunt-rules.js';
 import { lastDue, nextDue } from '../jobs/schedule.js';
 import { hashOfText } from './check-rule.js';
@@ -145,7 +145,6 @@ export class Replays {
       for await (const progress of way) {
         if (progress.matches.length > MOST_MATCHES)
           throw new Failure(
-            422,
             'too-loud',
             `Until ${formatInstant(progress.until)} there are more than ${MOST_MATCHES.toLocaleString('en')} matches: nobody could read them. Add conditions, or replay a shorter time.`,
           );
@@ -260,7 +259,7 @@ export class Replays {
       return work();
     } catch (error) {
       if (!(error instanceof SigmaError)) throw error;
-      throw new Failure(422, 'bad-rule', `Line ${error.line}: ${error.message}.`, {
+      throw new Failure('bad-rule', `Line ${error.line}: ${error.message}.`, {
         place: { line: error.line, column: 1, end: 1 },
         cause: error,
       });

@@ -1,7 +1,7 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Reread } from '../../core/wire/rereads.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 
 /** Works of a source that are told of, the newest first. */
 const MOST = 10;
@@ -42,7 +42,6 @@ export class Rereads {
     const there = await this.pool.query('SELECT 1 FROM sources WHERE name = $1', [source]);
     if (there.rowCount === 0) throw notFound(`source "${source}"`);
     throw new Failure(
-      409,
       'running',
       'Records of this source are being read again already. Wait, or stop that first.',
     );

@@ -2,7 +2,7 @@ import type { Pool, PoolClient } from 'pg';
 import { labelOf, responses as known } from '../../core/rules/responses.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { hashOfToken } from '../deliver/senders/chat.js';
 import { transaction } from '../store/transaction.js';
 import { addChange } from './alerts.js';
@@ -20,7 +20,6 @@ async function requireSubject(client: PoolClient, alert: number, subject: string
   if (rows[0] === undefined) throw notFound(`alert ${alert}`);
   if (!rows[0].known)
     throw new Failure(
-      422,
       'not-its-subject',
       `"${subject}" is not who alert ${alert} is about, and its evidence does not name them. Ask on an alert that does.`,
     );
@@ -29,10 +28,9 @@ async function requireSubject(client: PoolClient, alert: number, subject: string
 /** Another person approves than who asked; only an administrator may do both, and says why. @throws Failure 403 */
 function requireReason({ role }: Pick<Person, 'role'>, reason: string | null): void {
   if (role !== 'admin')
-    throw new Failure(403, 'own-request', 'You asked for this yourself: somebody else must approve it.');
+    throw new Failure('own-request', 'You asked for this yourself: somebody else must approve it.');
   if (reason === null || reason.trim() === '')
     throw new Failure(
-      403,
       'own-request',
       'You asked for this yourself. As an administrator you may approve it, if you say why.',
     );
@@ -46,7 +44,6 @@ export class Responses {
   async ask(alert: number, does: string, subject: string, who: string): Promise<void> {
     if (!Object.hasOwn(known, does))
       throw new Failure(
-        422,
         'unknown-response',
         `"${does}" is no response. Use one of ${Object.keys(known).join(', ')}.`,
       );
@@ -85,7 +82,7 @@ export class Responses {
       );
       const found = rows[0];
       if (found === undefined)
-        throw new Failure(410, 'button-used', 'This button was pressed already, or is too old.');
+        throw new Failure('button-used', 'This button was pressed already, or is too old.');
       await this.askIn(client, found.alert, found.does, found.subject, `somebody in ${found.via}`);
       return `Asked for approval: ${labelOf(found.does)} of ${found.subject}.`;
     });
@@ -111,7 +108,7 @@ export class Responses {
       const found = rows[0];
       if (found === undefined) throw notFound(`response ${id} of this alert`);
       if (found.state !== 'asked')
-        throw new Failure(409, 'decided-already', `It is ${found.state} by now; nothing is left to decide.`);
+        throw new Failure('decided-already', `It is ${found.state} by now; nothing is left to decide.`);
       const { does, subject } = found;
       const own = found.asked_by === who.name;
       if (approve && own) requireReason(who, reason);
@@ -122,7 +119,6 @@ export class Responses {
         const to = directories[0]?.name;
         if (to === undefined)
           throw new Failure(
-            409,
             'no-directory',
             'No identity directory is set up. Add one under Destinations, and approve it then.',
           );

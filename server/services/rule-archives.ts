@@ -3,7 +3,7 @@ import { gunzipSync } from 'node:zlib';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { extract } from 'tar-stream';
 import type { RuleFile } from '../../core/sigma/pack.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 
 /** What an archive may hold, unpacked: more is an attack on memory. */
 const MOST_BYTES = 64 * 1024 * 1024;
@@ -14,7 +14,6 @@ const isRuleFile = (name: string): boolean => /\.ya?ml$/i.test(name) && !/(^|\/)
 
 const tooLarge = (): Failure =>
   new Failure(
-    422,
     'archive-too-large',
     `The archive holds more than ${MOST_FILES.toLocaleString('en')} files or ${MOST_BYTES / 1024 / 1024} MB of rules. Import it in parts.`,
   );
@@ -65,11 +64,11 @@ export async function readArchive(bytes: Uint8Array): Promise<RuleFile[]> {
   } catch (error) {
     if (error instanceof Failure) throw error;
     if ((error as { code?: string }).code === 'ERR_BUFFER_TOO_LARGE') throw tooLarge();
-    throw new Failure(422, 'broken-archive', 'The archive is broken and cannot be unpacked.', {
+    throw new Failure('broken-archive', 'The archive is broken and cannot be unpacked.', {
       cause: error,
     });
   }
-  throw new Failure(422, 'no-archive', 'This is no archive: send a ZIP, tar or tar.gz file of rules.');
+  throw new Failure('no-archive', 'This is no archive: send a ZIP, tar or tar.gz file of rules.');
 }
 
 /** A ZIP archive of files; a name that stands twice is told apart. */

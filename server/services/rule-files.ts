@@ -5,7 +5,7 @@ import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { RuleImport } from '../../core/wire/rules.js';
 import { checksHere } from '../checks/check-here.js';
 import type { Checks } from '../checks/checks.js';
-import { notFound } from '../http/failure.js';
+import { notFound } from '../failure.js';
 import { bumpConfig } from '../sql/config.js';
 import { ruleLists } from '../sql/rule-lists.js';
 import { transaction } from '../store/transaction.js';

@@ -5,7 +5,7 @@ import { modifiers } from '../../core/sigma/modifiers/index.js';
 import { techniques } from '../../core/sigma/techniques.js';
 import type { HuntRule, Rule } from '../../core/sigma/rule-model.js';
 import type { RuleCheck, RuleSummary, RuleVersions, RuleWire, RuleWordsWire } from '../../core/wire/rules.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { bumpConfig } from '../sql/config.js';
 import { addChange } from '../sql/changes.js';
 import { transaction } from '../store/transaction.js';
@@ -105,14 +105,13 @@ export function headOf({ pack, own, hunts }: ReadText, text: string): TextHead {
 /** Refuses a text with a mistake. @throws Failure 422 with the line */
 export function requireRight({ mistake }: Pick<RuleCheck, 'mistake'>): void {
   if (mistake === null) return;
-  throw new Failure(422, 'bad-rule', `Line ${mistake.line}: ${mistake.message}.`, {
+  throw new Failure('bad-rule', `Line ${mistake.line}: ${mistake.message}.`, {
     place: { line: mistake.line, column: 1, end: 1 },
   });
 }
 
 const changedMeanwhile = (version: number): Failure =>
   new Failure(
-    409,
     'changed-meanwhile',
     `This rule is at version ${version} by now, and your change was made from another. Open it again and repeat the change.`,
   );
@@ -303,13 +302,11 @@ export class Rules {
     const failed = check.tests.filter(({ passed }) => !passed);
     if (failed[0] !== undefined)
       throw new Failure(
-        409,
         'test-failed',
         `The test "${failed[0].name}" fails: ${failed[0].said}, but it must ${failed[0].must === 'match' ? 'match' : 'pass it over'}. Put the rule or the test right.`,
       );
     if (check.replayed === null)
       throw new Failure(
-        409,
         'not-replayed',
         'This version was never replayed. Replay it, look at what it would have said, and switch it on then.',
       );
@@ -324,10 +321,9 @@ export class Rules {
       );
       if (rows[0] === undefined) throw notFound('rule of this id');
       if (rows[0].state === 'on')
-        throw new Failure(409, 'rule-is-on', 'This rule is on. Switch it off before you remove it.');
+        throw new Failure('rule-is-on', 'This rule is on. Switch it off before you remove it.');
       if (rows[0].told)
         throw new Failure(
-          409,
           'rule-has-alerts',
           'Alerts of this rule are kept, and would go with it. Leave it switched off instead.',
         );

@@ -6,7 +6,7 @@ import type {
   SavedHuntChange,
   SavedHuntVersions,
 } from '../../core/wire/saved-hunts.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { transaction } from '../store/transaction.js';
 
 type Row = Omit<SavedHunt, 'changed'> & { readonly changed: Instant };
@@ -22,7 +22,6 @@ const toWire = (row: Row): SavedHunt => ({ ...row, changed: formatInstant(row.ch
 function sameName(error: unknown, name: string): unknown {
   return (error as { code?: string }).code === DOUBLE
     ? new Failure(
-        409,
         'same-name',
         `You keep a hunt called "${name}" already: choose another name, or change that one.`,
       )
@@ -84,7 +83,6 @@ export class SavedHunts {
         if (before === undefined) throw notFound('hunt of yours');
         if (change.basedOn !== undefined && change.basedOn !== before.version)
           throw new Failure(
-            409,
             'changed-meanwhile',
             `This hunt is at version ${before.version} by now: open it again before you change it.`,
           );

@@ -1,7 +1,7 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { SetAsideList, SetAsideRetried } from '../../core/wire/sources.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import type { SourceCatalogue } from '../intake/catalogue.js';
 import type { RecordWriter } from '../intake/record-writer.js';
 import { transaction } from '../store/transaction.js';
@@ -118,11 +118,7 @@ export class SetAside {
       ]);
       const records = rowCount ?? 0;
       if (records === 0)
-        throw new Failure(
-          404,
-          'not-found',
-          'Nothing of this group is set aside any more. Reload to see what is.',
-        );
+        throw new Failure('not-found', 'Nothing of this group is set aside any more. Reload to see what is.');
       await client.query(
         'INSERT INTO discarded_aside (source, "group", records, because, by) VALUES ($1, $2, $3, $4, $5)',
         [source, group, records, because, by],

@@ -1,7 +1,7 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { NewSnapshot, Snapshot, SnapshotSummary } from '../../core/wire/paths.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { huntOf, type Hunts } from '../hunts/service.js';
 
 /** Rows a snapshot keeps at most: what somebody will read, or show as evidence. */
@@ -43,8 +43,7 @@ export class Snapshots {
     );
     if ((rows?.length ?? 0) > MOST_CHARACTERS)
       throw new Failure(
-        422,
-        'too-large',
+        'result-too-large',
         'The result is too large to be kept. Show fewer columns, or cut it with "first".',
       );
     const { rows: made } = await this.pool.query<Timed<SnapshotSummary>>(

@@ -3,7 +3,7 @@ import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { parseNetwork } from '../../core/net/network.js';
 import type { Source, SourceChange, SyslogClaim } from '../../core/wire/sources.js';
-import { Failure, notFound } from '../http/failure.js';
+import { Failure, notFound } from '../failure.js';
 import { hashKey } from '../intake/store-records.js';
 import type { IntakeSource } from '../intake/catalogue.js';
 import { bumpConfig } from '../sql/config.js';
@@ -43,7 +43,7 @@ export function keyOpens(source: IntakeSource | undefined, key: string): boolean
 
 async function requireRecipe(client: PoolClient, name: string): Promise<void> {
   const { rowCount } = await client.query('SELECT 1 FROM recipes WHERE name = $1', [name]);
-  if (rowCount === 0) throw new Failure(422, 'unknown-recipe', `There is no recipe "${name}".`);
+  if (rowCount === 0) throw new Failure('unknown-recipe', `There is no recipe "${name}".`);
 }
 
 export class Sources {
@@ -101,11 +101,7 @@ export class Sources {
       if (change.recipe !== undefined) await requireRecipe(client, change.recipe);
       for (const network of change.syslog?.networks ?? [])
         if (parseNetwork(network) === null)
-          throw new Failure(
-            422,
-            'not-a-network',
-            `"${network}" is no address or network such as 10.0.0.0/8.`,
-          );
+          throw new Failure('not-a-network', `"${network}" is no address or network such as 10.0.0.0/8.`);
       const { rowCount } = await client.query(
         `UPDATE sources SET title = coalesce($2, title), description = coalesce($3, description), recipe = coalesce($4, recipe),
                 retention_days = CASE WHEN $5 THEN $6::int ELSE retention_days END,
@@ -138,11 +134,7 @@ export class Sources {
         [source.name, source.title, source.description, source.recipe, hashKey(key), key.slice(-4)],
       );
       if (added.rowCount === 0)
-        throw new Failure(
-          409,
-          'name-taken',
-          `There is a source "${source.name}" already. Choose another name.`,
-        );
+        throw new Failure('name-taken', `There is a source "${source.name}" already. Choose another name.`);
       await addChange(client, 'source', source.name, 'added');
       await bumpConfig(client, 'sources');
     });

@@ -1,4 +1,4 @@
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 
 /** How much may run at once. */
 export interface PlaceLimits {
@@ -55,7 +55,6 @@ export class PersonPlaces {
     const own = this.queue.filter((waiting) => waiting.person === person).length;
     if (own >= this.limits.waiting)
       throw new Failure(
-        429,
         'too-many',
         `${own} of your questions wait already, and ${this.limits.perPerson} run. Stop one, or wait until one ends.`,
         { retryAfter: 2 },
@@ -116,7 +115,7 @@ export class PersonPlaces {
     }
     if (signal.aborted) {
       entry.leave();
-      throw new Failure(499, 'stopped', 'The hunt was stopped.');
+      throw new Failure('stopped', 'The hunt was stopped.');
     }
     return () => entry.leave();
   }

@@ -4,7 +4,7 @@ import { Pool, type PoolClient, type QueryResultRow } from 'pg';
 import type { SqlQuery } from '../../core/sql/sql-writer.js';
 import { remarkOfNotice } from '../../core/wick/remarks.js';
 import { tooManyFilled } from '../../core/wick/too-much.js';
-import { Failure } from '../http/failure.js';
+import { Failure } from '../failure.js';
 import { PersonPlaces } from './places.js';
 import { whoAsks } from './who-asks.js';
 
@@ -100,24 +100,22 @@ const tooMuch: Readonly<Record<string, string>> = {
 
 function explain(error: unknown, signal: AbortSignal, outOfTime: boolean, milliseconds: number): unknown {
   const { code } = error as { code?: string };
-  if (signal.aborted) return new Failure(499, 'stopped', 'The hunt was stopped.', { cause: error });
+  if (signal.aborted) return new Failure('stopped', 'The hunt was stopped.', { cause: error });
   if (outOfTime || code === CANCELLED)
     return new Failure(
-      422,
       'too-slow',
       `The hunt took longer than ${milliseconds / 1000} s and was stopped. Narrow the Beam or add conditions.`,
       { cause: error },
     );
   if (code === TOO_MANY_FILLED)
-    return new Failure(422, 'too-much', tooManyFilled(Number((error as { message?: string }).message)), {
+    return new Failure('too-much', tooManyFilled(Number((error as { message?: string }).message)), {
       cause: error,
     });
   const words = tooMuch[code ?? ''];
   if (words !== undefined)
-    return new Failure(422, 'too-much', `${words} Narrow the Beam, or let it keep less.`, { cause: error });
+    return new Failure('too-much', `${words} Narrow the Beam, or let it keep less.`, { cause: error });
   if (isBroken(error))
     return new Failure(
-      503,
       'database-away',
       'The database ended the statement: it was restarted, or the hunt took too much of it. Try again; if it fails again, narrow the Beam.',
       { cause: error, retryAfter: 2 },
@@ -191,7 +189,7 @@ async function* readOnce<T>(
   { milliseconds, signal, onRemark }: QueryLimits,
   work: (client: PoolClient) => AsyncGenerator<T>,
 ): AsyncGenerator<T> {
-  if (signal.aborted) throw new Failure(499, 'stopped', 'The hunt was stopped.');
+  if (signal.aborted) throw new Failure('stopped', 'The hunt was stopped.');
   const client = await pool.connect();
   const stopping = new Stopping(pool, client);
   let outOfTime = false;
