@@ -61,6 +61,13 @@ module.exports = {
       to: { path: '^core/wick/emit-sql/' },
     },
     {
+      name: 'db-without-http',
+      severity: 'error',
+      comment: 'The database knows neither HTTP nor any subject.',
+      from: { path: '^server/db/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^server/(?!db/|failure\\.ts$)' },
+    },
+    {
       name: 'server-imports',
       severity: 'error',
       from: { path: '^server/' },

@@ -3,7 +3,7 @@ import { createServer, type Server } from 'node:http';
 import type { Page } from 'puppeteer-core';
 import { makeStandIns, type StandIns } from '../stand-ins/app.js';
 import { SINK_SECRET } from '../stand-ins/services/sink.js';
-import { RuleFiles } from '../server/services/rule-files.js';
+import { RuleFiles } from '../server/rules/files.js';
 import { press, sees } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';

@@ -7,14 +7,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { freePort, removeCluster, startCluster, type Cluster } from '../scripts/lib/cluster.js';
 import { makeSeal } from '../server/seal.js';
-import { Destinations } from '../server/services/destinations.js';
-import { Rules } from '../server/services/rules.js';
-import { RuleFiles } from '../server/services/rule-files.js';
-import { Recipes } from '../server/services/recipes.js';
-import { Sources } from '../server/services/sources.js';
-import { migrate } from '../server/store/migrate.js';
-import { makePool } from '../server/store/pool.js';
-import { checkDerived } from '../server/services/derived-check.js';
+import { Destinations } from '../server/deliver/destinations.js';
+import { Rules } from '../server/rules/service.js';
+import { RuleFiles } from '../server/rules/files.js';
+import { Recipes } from '../server/recipes/service.js';
+import { Sources } from '../server/sources/service.js';
+import { migrate } from '../server/db/migrate.js';
+import { makePool } from '../server/db/pool.js';
+import { checkDerived } from '../server/derived/check.js';
 import { signInRecord } from '../server/tests/server.js';
 
 // The server, and the database under it, are killed in the middle of intake; senders try again until they are
@@ -117,7 +117,7 @@ lamp: {actions: [{webhook: receiver, fields: [user]}]}
 
 /** Migrates a database, and gives it a source and rules that are on. @returns the key of the source */
 async function furnish(url: string): Promise<string> {
-  await migrate(url, 'server/sql/migrations');
+  await migrate(url, 'server/db/migrations');
   const pool = makePool(url);
   await new Recipes(pool).put(JSON.parse(readFileSync('demo/recipes/harbour-id.json', 'utf8')));
   const made = await new Sources(pool, () => 0).add({

@@ -9,7 +9,7 @@ import type { Page } from 'puppeteer-core';
 import { openBrowser, press, signedInPage } from './support/browser.js';
 import { startWorkbench, type Workbench } from './support/workbench.js';
 import { formatInstant } from '../core/base/instant.js';
-import { Cases } from '../server/services/cases.js';
+import { Cases } from '../server/cases/service.js';
 import { makeSeal } from '../server/seal.js';
 import { furnishDestinations } from '../scripts/lib/demo.js';
 import { makeStandIns } from '../stand-ins/app.js';

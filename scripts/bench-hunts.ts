@@ -3,10 +3,10 @@ import { performance } from 'node:perf_hooks';
 import type { Pool } from 'pg';
 import { DAY, formatInstant, HOUR, type Instant } from '../core/base/instant.js';
 import { compileHunt } from '../core/wick/compile.js';
-import { migrate } from '../server/store/migrate.js';
-import { makePool } from '../server/store/pool.js';
+import { migrate } from '../server/db/migrate.js';
+import { makePool } from '../server/db/pool.js';
 import { HuntRunner, type RunOptions } from '../server/hunts/runner.js';
-import { onePool } from '../server/store/pools.js';
+import { onePool } from '../server/db/pools.js';
 import { holdsCluster, startCluster } from './lib/cluster.js';
 import { fillColumnar, type Columnar } from './lib/columnar.js';
 
@@ -180,7 +180,7 @@ async function main(): Promise<void> {
   }
   const cluster = await startCluster({ folder });
   const url = Object.assign(new URL(cluster.url), { pathname: '/lamp' }).toString();
-  await migrate(url, 'server/sql/migrations');
+  await migrate(url, 'server/db/migrations');
   const pool = makePool(url);
   const { rows } = await pool.query<{ first: Instant; last: Instant; events: number }>(
     'SELECT min(hour) AS first, max(hour) AS last, sum(events)::float8 AS events FROM event_hours',

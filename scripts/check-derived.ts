@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { checkDerived } from '../server/services/derived-check.js';
-import { makePool } from '../server/store/pool.js';
+import { checkDerived } from '../server/derived/check.js';
+import { makePool } from '../server/db/pool.js';
 import { startCluster } from './lib/cluster.js';
 
 // `npm run check:derived`: compares every table that is derived from events with a recount, on the database of

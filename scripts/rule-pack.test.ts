@@ -12,10 +12,10 @@ import { SourceCatalogue } from '../server/intake/catalogue.js';
 import { RuleSet } from '../server/intake/rule-set.js';
 import { BATCH_RECORDS, RecordStore } from '../server/intake/store-records.js';
 import { HuntRunner } from '../server/hunts/runner.js';
-import { onePool } from '../server/store/pools.js';
-import { Replays } from '../server/services/replays.js';
-import { Rules } from '../server/services/rules.js';
-import { logSourceEntries } from '../server/sql/log-sources.js';
+import { onePool } from '../server/db/pools.js';
+import { Replays } from '../server/rules/replays.js';
+import { Rules } from '../server/rules/service.js';
+import { logSourceEntries } from '../server/rules/log-sources-sql.js';
 import { testDatabase, type TestDatabase } from '../server/tests/database.js';
 
 const END = parseInstant('2026-11-16T00:00:00Z') ?? 0;

@@ -4,8 +4,8 @@ import { existsSync, mkdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { resolve } from 'node:path';
 import { Client } from 'pg';
-import { migrate } from '../server/store/migrate.js';
-import { makePool } from '../server/store/pool.js';
+import { migrate } from '../server/db/migrate.js';
+import { makePool } from '../server/db/pool.js';
 import { buildAll } from './lib/build.js';
 import { holdsCluster, removeCluster, startCluster, type Cluster } from './lib/cluster.js';
 import { demoPeople, loadDemo, makeFirstAdmin, ownSecret, readWorld, type DemoWorld } from './lib/demo.js';
@@ -182,7 +182,7 @@ async function main(): Promise<void> {
     throw explainSystemError(error, `making the data folder ${folder}`);
   }
   const databaseUrl = await openDatabase();
-  await migrate(databaseUrl, resolve('server/sql/migrations'));
+  await migrate(databaseUrl, resolve('server/db/migrations'));
   const pool = makePool(databaseUrl);
   let world: DemoWorld | undefined;
   let firstPassword: string | null = null;

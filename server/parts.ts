@@ -6,8 +6,8 @@ import { checksHere } from './checks/check-here.js';
 import type { Checks } from './checks/checks.js';
 import { Puller } from './pull/puller.js';
 import { makeSeal, type Seal } from './seal.js';
-import type { Pools } from './store/pools.js';
-import { Lists } from './services/lists.js';
+import type { Pools } from './db/pools.js';
+import { Lists } from './lists/service.js';
 
 /** What requests and the work beside them both use, made once for a server. */
 export interface SharedParts {

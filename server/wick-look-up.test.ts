@@ -2,7 +2,7 @@ import { jsonCells } from '../core/output/json-lines.js';
 import { compileHunt } from '../core/wick/compile.js';
 import { makeEvents } from '../core/wick/tests/events.js';
 import { lookUpCases, lookUpLists, lookUpRecords } from '../core/wick/tests/look-up-cases.js';
-import { Lists } from './services/lists.js';
+import { Lists } from './lists/service.js';
 import { testDatabase, type TestDatabase } from './tests/database.js';
 import { storeEvents } from './tests/events.js';
 import { runPlan } from './tests/run-plan.js';

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { loadDemo, type DemoWorld } from '../../scripts/lib/demo.js';
-import { putUser } from '../../server/services/people.js';
+import { putUser } from '../../server/people/service.js';
 import { testDatabase, type TestDatabase } from '../../server/tests/database.js';
 
 /** The built workbench, running over a database of its own. */

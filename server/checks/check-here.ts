@@ -2,11 +2,11 @@ import type { Pool } from 'pg';
 import type { Instant } from '../../core/base/instant.js';
 import type { ListLookup } from '../../core/recipes/apply.js';
 import { loadPack } from '../../core/sigma/pack.js';
-import { RecipeTry } from '../services/recipe-try.js';
-import { checkRule } from '../services/check-rule.js';
-import { RuleReading } from '../services/rule-reading.js';
-import { RuleWords } from '../services/rule-words.js';
-import { ruleLists } from '../sql/rule-lists.js';
+import { RecipeTry } from '../recipes/try.js';
+import { checkRule } from '../rules/check-rule.js';
+import { RuleReading } from '../rules/reading.js';
+import { RuleWords } from '../rules/words.js';
+import { ruleLists } from '../rules/rule-lists.js';
 import type { Checks } from './checks.js';
 
 /** Checks in the thread that asks: what the threads do, and tests and tools. */

@@ -2,7 +2,7 @@ import { constants, platform, setPriority } from 'node:os';
 import { workerData } from 'node:worker_threads';
 import { Failure } from '../failure.js';
 import { openPlaces } from '../mmdb/places.js';
-import { makePool } from '../store/pool.js';
+import { makePool } from '../db/pool.js';
 import { checksHere } from './check-here.js';
 import type { CheckAnswer, CheckSettings, CheckTask } from './checks.js';
 

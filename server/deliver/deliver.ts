@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Pool } from 'pg';
 import type { RuleAction } from '../../core/sigma/actions.js';
 import type { Seal } from '../seal.js';
-import { endTry, newestEvidence, waitingDelivery, type DueDelivery } from '../sql/deliveries.js';
+import { endTry, newestEvidence, waitingDelivery, type DueDelivery } from './sql.js';
 import { contentOf, type Content, type Told } from './content.js';
 import { DeliveryFailure } from './delivery-failure.js';
 import type { Lanes } from './lanes.js';

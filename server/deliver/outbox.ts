@@ -1,8 +1,8 @@
 import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import type { PoolClient } from 'pg';
-import { takeUnqueued } from '../sql/deliveries.js';
-import { transaction } from '../store/transaction.js';
+import { takeUnqueued } from './sql.js';
+import { transaction } from '../db/transaction.js';
 import { Lanes } from './lanes.js';
 import { deliver, type DeliverParts } from './deliver.js';
 import { QueueDatabase } from './queue-database.js';

@@ -1,8 +1,8 @@
 import type { Pool } from 'pg';
-import { transaction } from '../store/transaction.js';
+import { transaction } from '../db/transaction.js';
 import { labelOf } from '../../core/rules/responses.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
-import { addChange } from '../services/alerts.js';
+import { addChange } from '../alerts/service.js';
 import { guardedPost } from './guarded-request.js';
 import type { Destination } from './senders/sender.js';
 import { signed } from './senders/signature.js';

@@ -1,5 +1,5 @@
 import type { Response } from 'express';
-import { whoAsks } from '../store/who-asks.js';
+import { whoAsks } from '../db/who-asks.js';
 import { Failure } from '../failure.js';
 
 /** Something is written at least so often, so that nothing between takes the silence for an end. */

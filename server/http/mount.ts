@@ -2,7 +2,7 @@ import express, { type NextFunction, type Request, type Response, type Router } 
 import type { Logger } from 'pino';
 import type { Person, Role } from '../../core/wire/people.js';
 import { roles } from '../../core/wire/people.js';
-import { asPerson } from '../store/who-asks.js';
+import { asPerson } from '../db/who-asks.js';
 import { Failure, invalid } from '../failure.js';
 import { JSON_LIMIT, toFailure, toProblem } from './problems.js';
 import { ANSWERED, type Access, type Call, type Route } from './route.js';

@@ -1,6 +1,6 @@
 import type { Problem } from '../../core/wire/common.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
-import { isBroken } from '../store/run-query.js';
+import { isBroken } from '../db/bounded-statements.js';
 import { Failure, type FailureCode } from '../failure.js';
 
 /** JSON bodies may be so large; what is larger comes as a raw body and is streamed. */

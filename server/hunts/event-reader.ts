@@ -4,10 +4,10 @@ import { columnDef, columnNames } from '../../core/events/columns.js';
 import { jsonCell } from '../../core/output/cells.js';
 import type { StoredEventWire } from '../../core/wire/hunts.js';
 import { notFound } from '../failure.js';
-import { eventColumnsSql, EVENTS_BY_PLACE, placeValues, type EventPlace } from '../sql/event-read.js';
-import { loadLookups } from '../sql/list-lookups.js';
-import { rulesOfEvent } from '../sql/rule-marks.js';
-import { allRows } from '../store/run-query.js';
+import { eventColumnsSql, EVENTS_BY_PLACE, placeValues, type EventPlace } from './event-sql.js';
+import { loadLookups } from '../lists/lookups.js';
+import { rulesOfEvent } from '../rules/marks-sql.js';
+import { allRows } from '../db/bounded-statements.js';
 
 /** The lists that say what codes mean, in their column "meaning". */
 const CODE_LISTS: Readonly<Record<string, string>> = {

@@ -1,6 +1,6 @@
 import { csvHead, csvRow } from '../../core/output/csv.js';
 import { jsonRow } from '../../core/output/json-lines.js';
-import { whoAsks } from '../store/who-asks.js';
+import { whoAsks } from '../db/who-asks.js';
 import type { Asked, HuntPlanner } from './planner.js';
 import type { HuntRunner } from './runner.js';
 

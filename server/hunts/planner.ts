@@ -5,7 +5,7 @@ import { compileHunt } from '../../core/wick/compile.js';
 import { compileFollowable, type Followable } from '../../core/wick/followable.js';
 import type { ListRef, Plan } from '../../core/wick/plan.js';
 import type { HuntRequest } from '../../core/wire/hunts.js';
-import { LIST_COLUMNS } from '../sql/list-columns.js';
+import { LIST_COLUMNS } from '../lists/columns-sql.js';
 import { readWindow } from './window.js';
 
 /** What a hunt is made of before it is planned. */

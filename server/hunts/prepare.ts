@@ -6,7 +6,7 @@ import { preparationsOf } from '../../core/wick/emit-sql/prepare.js';
 import { TooMuch } from '../../core/wick/too-much.js';
 import type { JsonObject } from '../../core/base/json.js';
 import { Failure } from '../failure.js';
-import { streamRows, type QueryLimits } from '../store/run-query.js';
+import { streamRows, type QueryLimits } from '../db/bounded-statements.js';
 
 /**
  * Reckons outside of a hunt's statement what PostgreSQL cannot, over rows that are streamed.

@@ -16,9 +16,9 @@ import { TooManyGroups } from '../../core/wick/ways/merge-tally.js';
 import { TooMuch } from '../../core/wick/too-much.js';
 import { substitutesOf } from '../../core/wick/ways/substitutes.js';
 import { Failure } from '../failure.js';
-import type { Pools } from '../store/pools.js';
-import { PersonPlaces } from '../store/places.js';
-import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../store/run-query.js';
+import type { Pools } from '../db/pools.js';
+import { PersonPlaces } from '../db/person-places.js';
+import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../db/bounded-statements.js';
 import { prepareHunt } from './prepare.js';
 import { readHuntRow, readRowEvents, type RowEvent } from './rows.js';
 

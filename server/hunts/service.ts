@@ -14,9 +14,9 @@ import type {
 } from '../../core/wire/hunts.js';
 import type { Question } from '../../core/wire/paths.js';
 import { Follower } from '../live/follow.js';
-import { loadLookups } from '../sql/list-lookups.js';
-import { allRows } from '../store/run-query.js';
-import { whoAsks } from '../store/who-asks.js';
+import { loadLookups } from '../lists/lookups.js';
+import { allRows } from '../db/bounded-statements.js';
+import { whoAsks } from '../db/who-asks.js';
 import { exportHunt } from './export.js';
 import { valuesOf } from './field-values.js';
 import { forScreen, toColumns, toPieces, type HuntPiece } from './pieces.js';

@@ -4,9 +4,9 @@ import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import type { FormatName } from '../../core/wire/format-names.js';
 import type { SyslogClaim } from '../../core/wire/sources.js';
 import { compileClaim, type ClaimTest, type SyslogOrigin } from '../syslog/claim.js';
-import { configVersions } from '../sql/config.js';
+import { configVersions } from '../db/config-versions.js';
 import { behindNetworks } from '../mmdb/places.js';
-import { loadLookups, type Behind } from '../sql/list-lookups.js';
+import { loadLookups, type Behind } from '../lists/lookups.js';
 
 /** How records are to be read where that is not as their source says. */
 export interface OtherWay {

@@ -16,7 +16,7 @@ import {
   type CorrelationPlace,
   type GroupStretch,
   type PlacedHit,
-} from '../sql/correlation-hits.js';
+} from '../rules/correlation-hits-sql.js';
 
 /** A window that a correlation completed: its group, and its events, the completing one last. */
 export interface Completed {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
-import { anySyslog } from '../services/any-syslog.js';
-import { rollForward } from '../jobs/roll-forward.js';
+import { anySyslog } from '../sources/any-syslog.js';
+import { rollForward } from '../derived/roll-forward.js';
 import { Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 
 let server: TestServer;

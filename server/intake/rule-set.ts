@@ -8,13 +8,13 @@ import { compileFollowable } from '../../core/wick/followable.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
 import type { Environment } from '../../core/wick/in-memory/environment.js';
 import type { ListRef, Plan } from '../../core/wick/plan.js';
-import { configVersions } from '../sql/config.js';
-import { LIST_COLUMNS } from '../sql/list-columns.js';
-import { loadLookups } from '../sql/list-lookups.js';
-import { logSourceEntries } from '../sql/log-sources.js';
-import { namesLists, ruleLists } from '../sql/rule-lists.js';
-import { runningTexts, type RunningText } from '../sql/rules.js';
-import { TextCache } from '../store/text-cache.js';
+import { configVersions } from '../db/config-versions.js';
+import { LIST_COLUMNS } from '../lists/columns-sql.js';
+import { loadLookups } from '../lists/lookups.js';
+import { logSourceEntries } from '../rules/log-sources-sql.js';
+import { namesLists, ruleLists } from '../rules/rule-lists.js';
+import { runningTexts, type RunningText } from '../rules/sql.js';
+import { TextCache } from '../rules/text-cache.js';
 
 /** A hunt that is a rule and looks at every event as it comes in. */
 export interface LiveHunt {

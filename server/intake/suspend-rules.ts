@@ -2,8 +2,8 @@ import type { PoolClient } from 'pg';
 import { formatInstant } from '../../core/base/instant.js';
 import type { Event } from '../../core/events/event.js';
 import type { RulePlace } from '../../core/detect/active-rules.js';
-import { gatherAlerts } from '../sql/alerts.js';
-import { bumpConfig } from '../sql/config.js';
+import { gatherAlerts } from '../alerts/sql.js';
+import { bumpConfig } from '../db/config-versions.js';
 
 /** A rule that failed on an event, which no rule should. */
 export interface FailedRule {

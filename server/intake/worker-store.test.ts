@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compileRecipe } from '../../core/recipes/apply.js';
-import { anySyslog } from '../services/any-syslog.js';
+import { anySyslog } from '../sources/any-syslog.js';
 import type { RecordStore } from './store-records.js';
 import { WorkerStore } from './worker-store.js';
 

@@ -7,7 +7,7 @@ import { jsonCells } from '../../core/output/json-lines.js';
 import { runInMemory } from '../../core/wick/in-memory/run.js';
 import type { Environment } from '../../core/wick/in-memory/environment.js';
 import type { Plan } from '../../core/wick/plan.js';
-import { eventsOfBatch } from '../sql/event-read.js';
+import { eventsOfBatch } from '../hunts/event-sql.js';
 import type { BatchNotice, Notices } from './notices.js';
 
 /** Batches that may wait to be looked through; of more, the oldest are passed over and said to be. */

@@ -8,8 +8,8 @@ import type { SourceCatalogue } from '../intake/catalogue.js';
 import type { RecordWriter } from '../intake/record-writer.js';
 import { BATCH_RECORDS } from '../intake/store-records.js';
 import type { Seal } from '../seal.js';
-import type { Lists } from '../services/lists.js';
-import { movePull, releasePull, takeDuePull, type PullEnd, type PullRow } from '../sql/pulls.js';
+import type { Lists } from '../lists/service.js';
+import { movePull, releasePull, takeDuePull, type PullEnd, type PullRow } from './sql.js';
 import { fetchPage, PullFailure, type Page } from './fetch-page.js';
 
 /** Pages of one run; what is left is fetched by the next, which follows at once. */

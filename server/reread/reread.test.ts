@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { RuleSet } from '../intake/rule-set.js';
 import { RecordStore } from '../intake/store-records.js';
-import { checkDerived } from '../services/derived-check.js';
-import { rollBatches } from '../sql/sightings.js';
-import { transaction } from '../store/transaction.js';
+import { checkDerived } from '../derived/check.js';
+import { rollBatches } from '../derived/sightings-sql.js';
+import { transaction } from '../db/transaction.js';
 import { Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 import { Rereader } from './reread.js';
 

@@ -6,10 +6,10 @@ import type { RecordWriter } from '../intake/record-writer.js';
 import { sha256 } from '../intake/read-records.js';
 import { addBatch, findKnown } from '../intake/store-records.js';
 import { behindNetworks } from '../mmdb/places.js';
-import { addHourCounts } from '../sql/derived.js';
-import { loadLookups } from '../sql/list-lookups.js';
-import { exchangeEvents, oldRecords, type Exchange, type StoredRecord } from '../sql/rereads.js';
-import { transaction } from '../store/transaction.js';
+import { addHourCounts } from '../derived/sql.js';
+import { loadLookups } from '../lists/lookups.js';
+import { exchangeEvents, oldRecords, type Exchange, type StoredRecord } from './sql.js';
+import { transaction } from '../db/transaction.js';
 
 /** Records exchanged in one transaction. */
 const AT_ONCE = 2000;

@@ -1,6 +1,6 @@
 import { pino } from 'pino';
 import { compileRecipe } from '../../core/recipes/apply.js';
-import { anySyslog } from '../services/any-syslog.js';
+import { anySyslog } from '../sources/any-syslog.js';
 import type { IntakeSource, SourceCatalogue } from '../intake/catalogue.js';
 import { BATCH_RECORDS, type RecordStore } from '../intake/store-records.js';
 import { compileClaim } from './claim.js';

@@ -9,7 +9,7 @@ import { pino } from 'pino';
 import { SourceCatalogue } from '../intake/catalogue.js';
 import { RuleSet } from '../intake/rule-set.js';
 import { RecordStore } from '../intake/store-records.js';
-import { Sources } from '../services/sources.js';
+import { Sources } from '../sources/service.js';
 import { testServer, type TestServer } from '../tests/server.js';
 import { compileClaim } from './claim.js';
 import { SyslogListener } from './listener.js';

@@ -2,10 +2,10 @@ import { createHash, randomBytes } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Client, type Pool } from 'pg';
-import { migrate } from '../store/migrate.js';
-import { makePool } from '../store/pool.js';
+import { migrate } from '../db/migrate.js';
+import { makePool } from '../db/pool.js';
 
-const MIGRATIONS = join(process.cwd(), 'server/sql/migrations');
+const MIGRATIONS = join(process.cwd(), 'server/db/migrations');
 
 /** The migrated database that others are copied from; a new one whenever a migration has changed. */
 const TEMPLATE = `lamp_template_${createHash('sha256')

@@ -1,10 +1,10 @@
 import type { Pool } from 'pg';
 import type { Event } from '../../core/events/event.js';
 import { formatInstant } from '../../core/base/instant.js';
-import { addHourCounts } from '../sql/derived.js';
-import { copyLines } from '../store/copy.js';
-import { countPairs } from '../sql/sightings.js';
-import { COPY_EVENTS, copyLine } from '../sql/event-copy.js';
+import { addHourCounts } from '../derived/sql.js';
+import { copyLines } from '../db/copy.js';
+import { countPairs } from '../derived/sightings-sql.js';
+import { COPY_EVENTS, copyLine } from '../intake/event-copy.js';
 
 /** Stores events as they are, without a source or a recipe, and the counts derived from them. */
 export async function storeEvents(pool: Pool, events: readonly Event[]): Promise<void> {

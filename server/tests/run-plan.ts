@@ -7,7 +7,7 @@ import { substitutesOf } from '../../core/wick/ways/substitutes.js';
 import { isNo } from '../../core/wick/ways/way.js';
 import type { RowEvent } from '../hunts/rows.js';
 import { HuntRunner, type RunOptions } from '../hunts/runner.js';
-import { onePool } from '../store/pools.js';
+import { onePool } from '../db/pools.js';
 
 const MAX_ROWS = 10_000;
 const options = (): RunOptions => ({

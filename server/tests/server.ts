@@ -8,10 +8,10 @@ import { RuleSet } from '../intake/rule-set.js';
 import { RecordStore } from '../intake/store-records.js';
 import { Notices } from '../live/notices.js';
 import { makeShared } from '../parts.js';
-import { onePool } from '../store/pools.js';
-import { putUser } from '../services/people.js';
-import { Recipes } from '../services/recipes.js';
-import { Sources } from '../services/sources.js';
+import { onePool } from '../db/pools.js';
+import { putUser } from '../people/service.js';
+import { Recipes } from '../recipes/service.js';
+import { Sources } from '../sources/service.js';
 import { testDatabase, type TestDatabase } from './database.js';
 
 /** The application on a port of its own, over a database of its own. */

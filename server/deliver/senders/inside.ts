@@ -1,4 +1,4 @@
-import { Lists } from '../../services/lists.js';
+import { Lists } from '../../lists/service.js';
 import { DeliveryFailure } from '../delivery-failure.js';
 import type { Send } from './sender.js';
 

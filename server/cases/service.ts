@@ -1,0 +1,154 @@
+import type { Pool, PoolClient } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { CaseDetail, CaseSummary, NewPin } from '../../core/wire/cases.js';
+import { notFound } from '../failure.js';
+import { transaction } from '../db/transaction.js';
+import { addChange, requirePerson } from '../alerts/service.js';
+
+interface CaseRow {
+  readonly id: number;
+  readonly title: string;
+  readonly owner: string;
+  readonly state: CaseSummary['state'];
+  readonly created: Instant;
+  readonly updated: Instant;
+  readonly pins: number;
+}
+
+const SELECT = `SELECT c.id, c.title, c.owner, c.state, c.created, c.updated,
+  (SELECT count(*)::int FROM case_pins p WHERE p."case" = c.id) AS pins FROM cases c`;
+const MOST_CASES = 500;
+const MOST_PARTS = 1000;
+
+const toSummary = ({ created, updated, ...row }: CaseRow): CaseSummary => ({
+  ...row,
+  created: formatInstant(created),
+  updated: formatInstant(updated),
+});
+
+/** Cases: what belongs together, who works on it, and what was made of it. */
+export class Cases {
+  constructor(private readonly pool: Pool) {}
+
+  /** Open ones first, then the newest. */
+  async all(): Promise<CaseSummary[]> {
+    const { rows } = await this.pool.query<CaseRow>(
+      `${SELECT} ORDER BY c.state = 'closed', c.updated DESC, c.id LIMIT $1`,
+      [MOST_CASES],
+    );
+    return rows.map(toSummary);
+  }
+
+  /** @throws Failure 404 */
+  async one(id: number): Promise<CaseDetail> {
+    const [found, pins, notes] = await Promise.all([
+      this.pool.query<CaseRow>(`${SELECT} WHERE c.id = $1`, [id]),
+      this.pool.query<
+        Omit<CaseDetail['pinned'][number], 'time' | 'at'> & { time: Instant | null; at: Instant }
+      >(
+        `SELECT id, kind, ref, title, time, who, at FROM case_pins WHERE "case" = $1 ORDER BY coalesce(time, at), id LIMIT $2`,
+        [id, MOST_PARTS],
+      ),
+      this.pool.query<{ id: number; who: string; at: Instant; text: string }>(
+        'SELECT id, who, at, text FROM case_notes WHERE "case" = $1 ORDER BY id LIMIT $2',
+        [id, MOST_PARTS],
+      ),
+    ]);
+    const row = found.rows[0];
+    if (row === undefined) throw notFound(`case ${id}`);
+    return {
+      ...toSummary(row),
+      pinned: pins.rows.map((pin) => ({
+        ...pin,
+        time: pin.time === null ? null : formatInstant(pin.time),
+        at: formatInstant(pin.at),
+      })),
+      notes: notes.rows.map((note) => ({ ...note, at: formatInstant(note.at) })),
+    };
+  }
+
+  /** Opens a case with what is pinned to it. */
+  async add(title: string, pins: readonly NewPin[], who: string): Promise<CaseDetail> {
+    const id = await transaction(this.pool, async (client) => {
+      const { rows } = await client.query<{ id: number }>(
+        'INSERT INTO cases (title, owner) VALUES ($1, $2) RETURNING id',
+        [title, who],
+      );
+      const made = rows[0]?.id ?? 0;
+      for (const pin of pins) await this.pinIn(client, made, pin, who);
+      return made;
+    });
+    return this.one(id);
+  }
+
+  /** @throws Failure 404; 422 where nobody of that name works here */
+  async change(
+    id: number,
+    { title, owner, state }: { title?: string; owner?: string; state?: 'open' | 'closed' },
+    who: string,
+  ): Promise<CaseDetail> {
+    await transaction(this.pool, async (client) => {
+      if (owner !== undefined) await requirePerson(client, owner);
+      const { rowCount } = await client.query(
+        `UPDATE cases SET title = coalesce($2, title), owner = coalesce($3, owner), state = coalesce($4, state), updated = now() WHERE id = $1`,
+        [id, title ?? null, owner ?? null, state ?? null],
+      );
+      if (rowCount === 0) throw notFound(`case ${id}`);
+      const said = [
+        ...(title === undefined ? [] : [`renamed to “${title}”`]),
+        ...(owner === undefined ? [] : [`handed to ${owner}`]),
+        ...(state === undefined ? [] : [state === 'closed' ? 'closed' : 'opened again']),
+      ];
+      await client.query('INSERT INTO case_notes ("case", who, text) VALUES ($1, $2, $3)', [
+        id,
+        who,
+        said.join(', '),
+      ]);
+    });
+    return this.one(id);
+  }
+
+  /** @throws Failure 404 */
+  async note(id: number, text: string, who: string): Promise<CaseDetail> {
+    await transaction(this.pool, async (client) => {
+      await touch(client, id);
+      await client.query('INSERT INTO case_notes ("case", who, text) VALUES ($1, $2, $3)', [id, who, text]);
+    });
+    return this.one(id);
+  }
+
+  /** Pins something; what is pinned already stays so. @throws Failure 404 */
+  async pin(id: number, pin: NewPin, who: string): Promise<CaseDetail> {
+    await transaction(this.pool, async (client) => {
+      await touch(client, id);
+      await this.pinIn(client, id, pin, who);
+    });
+    return this.one(id);
+  }
+
+  private async pinIn(client: PoolClient, id: number, pin: NewPin, who: string): Promise<void> {
+    const { rowCount } = await client.query(
+      `INSERT INTO case_pins ("case", kind, ref, title, time, who) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,
+      [id, pin.kind, pin.ref, pin.title, pin.time ?? null, who],
+    );
+    if (pin.kind !== 'alert' || rowCount === 0) return;
+    const { rowCount: known } = await client.query('SELECT 1 FROM alerts WHERE id::text = $1', [pin.ref]);
+    if (known === 0) throw notFound(`alert ${pin.ref}`);
+    await addChange(client, Number(pin.ref), who, `pinned to case ${id}`);
+  }
+
+  /** @throws Failure 404 */
+  async unpin(id: number, pin: number): Promise<CaseDetail> {
+    const { rowCount } = await this.pool.query('DELETE FROM case_pins WHERE id = $1 AND "case" = $2', [
+      pin,
+      id,
+    ]);
+    if (rowCount === 0) throw notFound(`pin ${pin} of this case`);
+    return this.one(id);
+  }
+}
+
+async function touch(client: PoolClient, id: number): Promise<void> {
+  const { rowCount } = await client.query('UPDATE cases SET updated = now() WHERE id = $1', [id]);
+  if (rowCount === 0) throw notFound(`case ${id}`);
+}

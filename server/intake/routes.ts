@@ -1,0 +1,168 @@
+import { setImmediate } from 'node:timers/promises';
+import type { Request } from 'express';
+import type { FromSchema } from 'json-schema-to-ts';
+import { Occurrences, readEarlierCopies } from '../../core/events/occurrences.js';
+import {
+  intakeResult,
+  intakeSource,
+  intakeWays,
+  uploadResult,
+  type IntakeWays,
+  type RecordOutcome,
+} from '../../core/wire/sources.js';
+import { formatNames } from '../../core/wire/format-names.js';
+import type { Instant } from '../../core/base/instant.js';
+import { Failure, invalid, notFound } from '../failure.js';
+import { route, type Route } from '../http/route.js';
+import type { IntakeSource, OtherWay, SourceCatalogue } from './catalogue.js';
+import { RECEIVING, SourcePlaces, STORING } from './places.js';
+import { INTAKE_LIMITS, readBody, tooLarge } from './read-body.js';
+import type { RecordWriter } from './record-writer.js';
+import { BATCH_RECORDS } from './store-records.js';
+import { storeUpload } from './upload.js';
+import { keyOpens } from '../sources/service.js';
+
+const named = {
+  type: 'object',
+  required: ['source'],
+  properties: { source: { type: 'string', maxLength: 100 } },
+} as const;
+
+/** Records that are written otherwise than their source says. */
+const otherWay = {
+  type: 'object',
+  properties: {
+    recipe: {
+      type: 'string',
+      maxLength: 100,
+      description: "read by this recipe instead of the source's own",
+    },
+    format: { enum: formatNames, description: 'cut and read so instead of as the recipe says' },
+  },
+} as const;
+
+const shownKey = (request: Request): string =>
+  /^Bearer (.{1,200})$/.exec(request.get('authorization') ?? '')?.[1] ?? '';
+
+/** What the head of a request says of its delivery. */
+interface Delivery {
+  readonly id: string;
+  /** Identical records that came before, in earlier parts of the delivery. */
+  readonly earlier: ReadonlyMap<number, number>;
+}
+
+/** @throws Failure 400 */
+function readDelivery(request: Request): Delivery {
+  const id = request.get('delivery-id') ?? '';
+  if (!/^[\x21-\x7e]{0,200}$/.test(id))
+    throw invalid('Delivery-Id is at most 200 visible ASCII characters, without blanks.');
+  const earlier = readEarlierCopies(request.get('earlier-copies') ?? '');
+  if (earlier === null)
+    throw invalid('Earlier-Copies is written as position=count, such as 4=1,17=3, with positions from 1.');
+  return { id, earlier };
+}
+
+/** Signs cut at once: in between, other requests have their turn. */
+const CUT_AT_ONCE = 1 << 18;
+
+/** Cuts a text into records and stores them batch by batch. @throws Failure 413 */
+async function storeText(
+  store: RecordWriter,
+  source: IntakeSource,
+  text: string,
+  { id, earlier }: Delivery,
+  now: () => Instant,
+): Promise<FromSchema<typeof intakeResult>> {
+  const cutter = source.recipe.cutter();
+  const records: string[] = [];
+  for (let from = 0; from < text.length; from += CUT_AT_ONCE) {
+    for (const record of cutter.push(text.slice(from, from + CUT_AT_ONCE))) records.push(record);
+    if (records.length > INTAKE_LIMITS.records) throw tooLarge();
+    await setImmediate();
+  }
+  for (const record of cutter.end()) records.push(record);
+  if (records.length > INTAKE_LIMITS.records) throw tooLarge();
+  const total = { records: records.length, stored: 0, known: 0, setAside: 0, discarded: 0 };
+  const outcomes: RecordOutcome[] = [];
+  const occurrences = new Occurrences(id);
+  for (let from = 0; from < records.length; from += BATCH_RECORDS) {
+    const batch = records.slice(from, from + BATCH_RECORDS);
+    const marks = batch.map((record, i) => occurrences.mark(record, earlier.get(from + i)));
+    const result = await store.store(source, batch, now(), { marks });
+    total.stored += result.stored;
+    total.known += result.known;
+    total.setAside += result.setAside;
+    total.discarded += result.discarded;
+    for (const outcome of result.outcomes) outcomes.push({ ...outcome, record: outcome.record + from });
+  }
+  return { ...total, outcomes };
+}
+
+export function intakeRoutes(
+  catalogue: SourceCatalogue,
+  store: RecordWriter,
+  otherwise: (source: IntakeSource, way: OtherWay) => Promise<IntakeSource>,
+  syslog: IntakeWays['syslog'],
+  now: () => Instant,
+): Route[] {
+  const receiving = new SourcePlaces(RECEIVING);
+  const storing = new SourcePlaces(STORING);
+  /** The source a request's key opens. @throws Failure 401 */
+  const opened = async (name: string, request: Request): Promise<IntakeSource> => {
+    const source = await catalogue.find(name);
+    // The same answer for a wrong key and a source that is not there: senders learn nothing of others.
+    if (!keyOpens(source, shownKey(request)) || source === undefined)
+      throw new Failure(
+        'wrong-key',
+        'The key does not open this source. Send it as: Authorization: Bearer KEY',
+      );
+    return source;
+  };
+  return [
+    route('get', '/intake/:source', {
+      access: 'source-key',
+      summary: 'How the records of a source are written, for its senders',
+      params: named,
+      query: otherWay,
+      answer: intakeSource,
+      async handle({ params, query, request }) {
+        const source = await otherwise(await opened(params.source, request), query);
+        return { source: source.name, format: source.recipe.recipe.format };
+      },
+    }),
+    route('post', '/intake/:source', {
+      access: 'source-key',
+      summary: `Send records: JSON lines, a JSON array or text lines, gzip allowed, at most ${INTAKE_LIMITS.bytes} bytes and ${INTAKE_LIMITS.records} records a request`,
+      params: named,
+      query: otherWay,
+      answer: intakeResult,
+      rawBody: true,
+      async handle({ params, query, request }) {
+        const source = await otherwise(await opened(params.source, request), query);
+        const delivery = readDelivery(request);
+        // A body is received before it takes a place to be stored, so that slow senders hold up nobody.
+        const text = await receiving.within(source.name, () => readBody(request));
+        return storing.within(source.name, () => storeText(store, source, text, delivery, now));
+      },
+    }),
+    route('get', '/intake', {
+      access: 'reader',
+      summary: 'How records can come in: limits of a request, ports of the syslog listener',
+      answer: intakeWays,
+      handle: () => ({ ...INTAKE_LIMITS, syslog }),
+    }),
+    route('post', '/sources/:source/upload', {
+      access: 'analyst',
+      summary: 'Store a file of records, plain or gzipped, of any size',
+      params: named,
+      query: otherWay,
+      answer: uploadResult,
+      rawBody: true,
+      async handle({ params, query, request }) {
+        const source = await catalogue.find(params.source);
+        if (source === undefined) throw notFound(`source "${params.source}"`);
+        return storeUpload(store, await otherwise(source, query), request, now);
+      },
+    }),
+  ];
+}

@@ -1,0 +1,308 @@
+import type { Pool, PoolClient } from 'pg';
+import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
+import type { Json, JsonObject } from '../../core/base/json.js';
+import { EXPIRES, ImportError, importRows, type ImportedRows } from '../../core/lists/import.js';
+import { foldKey } from '../../core/lists/list-match.js';
+import { suggestKey } from '../../core/lists/suggest-key.js';
+import { formatNetwork, parseNetwork } from '../../core/net/network.js';
+import { jsonToText } from '../../core/text/json-text.js';
+import type { ListContent, ListImported, ListPage, ListPreview, ListSummary } from '../../core/wire/lists.js';
+import { Failure, notFound } from '../failure.js';
+import { LIST_COLUMNS } from './columns-sql.js';
+import { bumpConfig } from '../db/config-versions.js';
+import { addChange } from '../trail/changes.js';
+import { transaction } from '../db/transaction.js';
+
+const PREVIEW_ROWS = 20;
+export const LIST_PAGE = 200;
+
+/** A wildcard key as a LIKE pattern: `*` any run, `?` one sign, everything else itself. */
+const likePattern = (key: string): string =>
+  foldKey(key)
+    .replace(/[\\%_]/g, '\\$&')
+    .replaceAll('*', '%')
+    .replaceAll('?', '_');
+
+interface SummaryRow {
+  readonly name: string;
+  readonly description: string;
+  readonly match: ListSummary['match'];
+  readonly key_column: string;
+  readonly updated: Instant;
+  readonly rows: number;
+  readonly expired: number;
+  readonly bytes: number;
+  readonly used_by: ListSummary['usedBy'];
+  readonly columns: readonly string[];
+}
+
+// A recipe uses a list in its newest version; a rule names it between percent signs.
+const SUMMARIES = `
+  SELECT l.name, l.description, l.match, l.key_column, l.updated, r.rows, r.expired, r.bytes, ${LIST_COLUMNS} AS columns,
+         coalesce((SELECT json_agg(u ORDER BY u.what, u.name) FROM (
+           SELECT 'recipe' AS what, n.name FROM (SELECT DISTINCT ON (name) name, document FROM recipes ORDER BY name, version DESC) AS n
+            WHERE n.document::jsonb @> jsonb_build_object('lookups', jsonb_build_array(jsonb_build_object('list', l.name)))
+           UNION ALL
+           SELECT 'rule', title FROM rules WHERE strpos(text, '%' || l.name || '%') > 0
+         ) AS u), '[]') AS used_by
+    FROM lists l
+    CROSS JOIN LATERAL (
+      SELECT count(*)::int AS rows, (count(*) FILTER (WHERE expires <= now()))::int AS expired,
+             coalesce(sum(length(cells::text)), 0)::int AS bytes
+        FROM list_rows WHERE list = l.name
+    ) AS r`;
+
+const toSummary = (row: SummaryRow): ListSummary => ({
+  name: row.name,
+  description: row.description,
+  match: row.match,
+  key: row.key_column,
+  rows: row.rows,
+  expired: row.expired,
+  bytes: row.bytes,
+  updated: formatInstant(row.updated),
+  usedBy: row.used_by,
+  columns: [...row.columns],
+});
+
+interface Record {
+  readonly position: number;
+  readonly key: string;
+  readonly folded: string;
+  readonly network: string | null;
+  readonly pattern: string | null;
+  readonly expires: string | null;
+  readonly cells: JsonObject;
+}
+
+/** Rows as they are stored. @param first the position of the first @throws Failure 422 naming the row */
+function toRecords(
+  rows: readonly JsonObject[],
+  { match, key: column }: Pick<ListContent, 'match' | 'key'>,
+  first: number,
+): Record[] {
+  return rows.map((row, i) => {
+    const refuse = (why: string): never => {
+      throw new Failure('bad-list', `Row ${i + 1}${why}`);
+    };
+    const key = jsonToText(row[column] ?? null)?.trim() ?? '';
+    if (key === '') return refuse(` has no "${column}".`);
+    const network = match === 'network' ? parseNetwork(key) : null;
+    if (match === 'network' && network === null)
+      return refuse(`: "${key}" is no network such as 10.0.0.0/8.`);
+    const until = jsonToText(row[EXPIRES] ?? null)?.trim() ?? '';
+    const expires = until === '' ? null : parseInstant(until);
+    if (until !== '' && expires === null)
+      return refuse(`: "${EXPIRES}" is no time such as 2027-01-31 or 2027-01-31T12:00:00Z: "${until}".`);
+    return {
+      position: first + i,
+      key,
+      folded: foldKey(key),
+      network: network && formatNetwork(network),
+      pattern: match === 'wildcard' ? likePattern(key) : null,
+      expires: expires === null ? null : formatInstant(expires),
+      cells: row,
+    };
+  });
+}
+
+async function insertRows(client: PoolClient, list: string, records: readonly Record[]): Promise<void> {
+  await client.query(
+    `INSERT INTO list_rows (list, position, key, folded, network, pattern, expires, cells)
+     SELECT $1, r.position, r.key, r.folded, r.network, r.pattern, r.expires, r.cells
+       FROM jsonb_to_recordset($2) AS r(position int, key text, folded text, network inet, pattern text, expires timestamptz, cells jsonb)`,
+    [list, JSON.stringify(records)],
+  );
+}
+
+/** Marks a list as changed, for all that hold it in memory. */
+async function touch(client: PoolClient, list: string): Promise<void> {
+  await client.query('UPDATE lists SET updated = now() WHERE name = $1', [list]);
+  await bumpConfig(client, 'sources');
+}
+
+/** Adds rows behind those that are there; one with the key of another takes its place. */
+async function addRows(
+  client: PoolClient,
+  list: string,
+  rows: readonly JsonObject[],
+  shape: Pick<ListContent, 'match' | 'key'>,
+): Promise<void> {
+  const { rows: last } = await client.query<{ next: number }>(
+    'SELECT coalesce(max(position), -1) + 1 AS next FROM list_rows WHERE list = $1',
+    [list],
+  );
+  const records = toRecords(rows, shape, last[0]?.next ?? 0);
+  await client.query('DELETE FROM list_rows WHERE list = $1 AND folded = ANY($2::text[])', [
+    list,
+    records.map(({ folded }) => folded),
+  ]);
+  await insertRows(client, list, records);
+}
+
+function read(text: string): ImportedRows {
+  try {
+    return importRows(text);
+  } catch (error) {
+    if (error instanceof ImportError) throw new Failure('not-readable', error.message, { cause: error });
+    throw error;
+  }
+}
+
+/** Rows that were added and taken out, in words; the keys of the first few by name. */
+function describeRows({
+  add = [],
+  remove = [],
+}: {
+  readonly add?: readonly Json[];
+  readonly remove?: readonly number[];
+}): string {
+  const first = add.slice(0, 3).map((row) => JSON.stringify(row).slice(0, 80));
+  return [
+    ...(add.length > 0 ? [`added ${add.length} rows (${first.join(' ')}${add.length > 3 ? ' …' : ''})`] : []),
+    ...(remove.length > 0 ? [`took out ${remove.length} rows`] : []),
+  ].join(', ');
+}
+
+export class Lists {
+  constructor(private readonly pool: Pool) {}
+
+  async all(): Promise<ListSummary[]> {
+    return (await this.pool.query<SummaryRow>(`${SUMMARIES} ORDER BY l.name`)).rows.map(toSummary);
+  }
+
+  /** A piece of a list. @param search finds rows that hold it in any cell, whatever the case @throws Failure 404 */
+  async page(name: string, search: string, from: number): Promise<ListPage> {
+    const [summary, columns, rows] = await Promise.all([
+      this.pool.query<SummaryRow>(`${SUMMARIES} WHERE l.name = $1`, [name]),
+      this.pool.query<{ column: string }>(
+        `SELECT k AS column FROM (SELECT cells FROM list_rows WHERE list = $1 ORDER BY position LIMIT 1000) AS c, jsonb_object_keys(c.cells) AS k
+          GROUP BY k ORDER BY count(*) DESC, k`,
+        [name],
+      ),
+      this.pool.query<{ position: number; cells: JsonObject; expires: Instant | null; found: number }>(
+        `SELECT position, cells, expires, (count(*) OVER ())::int AS found FROM list_rows
+          WHERE list = $1 AND strpos(lower(cells::text), lower($2)) > 0 ORDER BY position OFFSET $3 LIMIT $4`,
+        [name, search, from, LIST_PAGE],
+      ),
+    ]);
+    const [list] = summary.rows;
+    if (list === undefined) throw notFound(`list "${name}"`);
+    const others = columns.rows.map(({ column }) => column).filter((column) => column !== list.key_column);
+    return {
+      list: toSummary(list),
+      columns: [list.key_column, ...others.filter((column) => column !== EXPIRES)],
+      found: rows.rows[0]?.found ?? 0,
+      rows: rows.rows.map(({ position, cells, expires }) => ({
+        position,
+        cells,
+        expires: expires === null ? null : formatInstant(expires),
+      })),
+    };
+  }
+
+  /** Puts a list in place of what stood under its name. @throws Failure 422 for a key that does not suit the match */
+  async put(name: string, content: ListContent): Promise<void> {
+    const records = toRecords(content.rows as readonly JsonObject[], content, 0);
+    await transaction(this.pool, async (client) => {
+      await client.query(
+        `INSERT INTO lists (name, match, key_column, description) VALUES ($1, $2, $3, coalesce($4, ''))
+         ON CONFLICT (name) DO UPDATE SET match = $2, key_column = $3, description = coalesce($4, lists.description)`,
+        [name, content.match, content.key, content.description ?? null],
+      );
+      await client.query('DELETE FROM list_rows WHERE list = $1', [name]);
+      await insertRows(client, name, records);
+      await addChange(client, 'list', name, `put in place, ${records.length} rows`);
+      await touch(client, name);
+    });
+  }
+
+  /** Puts rows in place of those a list has; its key and match stay. @throws Failure 404, 422 */
+  async replaceRows(name: string, rows: readonly JsonObject[]): Promise<void> {
+    const { rows: shapes } = await this.pool.query<Pick<ListContent, 'match' | 'key'>>(
+      'SELECT match, key_column AS key FROM lists WHERE name = $1',
+      [name],
+    );
+    const [shape] = shapes;
+    if (shape === undefined) throw notFound(`list "${name}"`);
+    await this.put(name, { ...shape, rows: [...rows] });
+  }
+
+  /** What an import of a text would bring. @throws Failure 422 */
+  preview(text: string): ListPreview {
+    const { rows, ...found } = read(text);
+    return {
+      ...found,
+      columns: [...found.columns],
+      mistakes: [...found.mistakes],
+      rows: rows.slice(0, PREVIEW_ROWS),
+      total: rows.length,
+      ...suggestKey(found.columns, rows.slice(0, 2000)),
+    };
+  }
+
+  /** Takes in the rows of a text; makes the list when it is not there. @throws Failure 422 */
+  async import(
+    name: string,
+    ask: Pick<ListContent, 'match' | 'key' | 'description'> & { text: string; how: 'replace' | 'add' },
+  ): Promise<ListImported> {
+    const { rows, mistakes } = read(ask.text);
+    const { rows: there } = await this.pool.query<Pick<ListContent, 'match'> & { key: string }>(
+      'SELECT match, key_column AS key FROM lists WHERE name = $1',
+      [name],
+    );
+    const [shape] = there;
+    if (ask.how === 'replace' || shape === undefined) await this.put(name, { ...ask, rows: [...rows] });
+    else
+      await transaction(this.pool, async (client) => {
+        await addRows(client, name, rows, shape);
+        await addChange(client, 'list', name, `took in ${rows.length} rows`);
+        await touch(client, name);
+      });
+    const { rows: now } = await this.pool.query<{ rows: number }>(
+      'SELECT count(*)::int AS rows FROM list_rows WHERE list = $1',
+      [name],
+    );
+    return { rows: now[0]?.rows ?? 0, mistakes: [...mistakes] };
+  }
+
+  /** Adds rows and takes rows out. @throws Failure 404, 422 */
+  async changeRows(
+    name: string,
+    change: { add?: readonly Json[]; remove?: readonly number[] },
+  ): Promise<void> {
+    await transaction(this.pool, async (client) => {
+      const { rows } = await client.query<Pick<ListContent, 'match' | 'key'>>(
+        'SELECT match, key_column AS key FROM lists WHERE name = $1 FOR UPDATE',
+        [name],
+      );
+      const [shape] = rows;
+      if (shape === undefined) throw notFound(`list "${name}"`);
+      await client.query('DELETE FROM list_rows WHERE list = $1 AND position = ANY($2::int[])', [
+        name,
+        change.remove ?? [],
+      ]);
+      await addRows(client, name, (change.add ?? []) as readonly JsonObject[], shape);
+      await addChange(client, 'list', name, describeRows(change));
+      await touch(client, name);
+    });
+  }
+
+  /** Removes a list. @throws Failure 404; 409 while something rests on it */
+  async remove(name: string): Promise<void> {
+    const { rows } = await this.pool.query<SummaryRow>(`${SUMMARIES} WHERE l.name = $1`, [name]);
+    const [list] = rows;
+    if (list === undefined) throw notFound(`list "${name}"`);
+    if (list.used_by.length > 0)
+      throw new Failure(
+        'in-use',
+        `"${name}" is used by ${list.used_by.map((user) => `the ${user.what} "${user.name}"`).join(', ')}. Change that first.`,
+      );
+    await transaction(this.pool, async (client) => {
+      await client.query('DELETE FROM lists WHERE name = $1', [name]);
+      await addChange(client, 'list', name, 'removed');
+      await client.query(`DELETE FROM pulls WHERE "into" = 'list' AND name = $1`, [name]);
+      await bumpConfig(client, 'sources');
+    });
+  }
+}

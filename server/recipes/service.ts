@@ -1,0 +1,98 @@
+import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import { compileRecipe } from '../../core/recipes/apply.js';
+import { recipeSchema, type Recipe } from '../../core/recipes/recipe-schema.js';
+import { formats } from '../../core/formats/index.js';
+import { ReadPatternError } from '../../core/text/read-pattern.js';
+import type { RecipeInFull } from '../../core/wire/sources.js';
+import { Failure, notFound } from '../failure.js';
+import { mistakeIn } from '../http/validate.js';
+import { bumpConfig } from '../db/config-versions.js';
+import { transaction } from '../db/transaction.js';
+
+/** A document as a recipe. @throws Failure 422 with what is wrong and where */
+export function requireRecipe(document: unknown): Recipe {
+  const mistake = mistakeIn(recipeSchema, document, 'recipe');
+  if (mistake !== null) throw new Failure('not-a-recipe', mistake);
+  const recipe = document as Recipe;
+  const format = formats[recipe.format];
+  if ('needsColumns' in format && recipe.columns === undefined)
+    throw new Failure(
+      'not-a-recipe',
+      `recipe/columns: ${format.title} does not name its columns, so the recipe must.`,
+    );
+  try {
+    compileRecipe(recipe);
+  } catch (error) {
+    if (error instanceof ReadPatternError) throw new Failure('not-a-recipe', error.message, { cause: error });
+    throw error;
+  }
+  return recipe;
+}
+
+export class Recipes {
+  constructor(private readonly pool: Pool) {}
+
+  /** The newest version of every recipe. */
+  async all(): Promise<{ name: string; title: string; version: number; format: string }[]> {
+    const { rows } = await this.pool.query<{ document: Recipe }>(
+      'SELECT DISTINCT ON (name) document FROM recipes ORDER BY name, version DESC',
+    );
+    return rows.map(({ document: { name, title, version, format } }) => ({ name, title, version, format }));
+  }
+
+  /** A version of a recipe; the newest unless one is asked for. @throws Failure 404 */
+  async one(name: string, version: number | undefined): Promise<RecipeInFull> {
+    const { rows } = await this.pool.query<{ version: number; created: Instant; document: Recipe }>(
+      'SELECT version, created, document FROM recipes WHERE name = $1 ORDER BY version DESC',
+      [name],
+    );
+    const asked = version === undefined ? rows[0] : rows.find((row) => row.version === version);
+    if (asked === undefined)
+      throw notFound(
+        version === undefined ? `recipe "${name}"` : `version ${version} of the recipe "${name}"`,
+      );
+    const { rows: sources } = await this.pool.query<{ name: string }>(
+      'SELECT name FROM sources WHERE recipe = $1 ORDER BY name',
+      [name],
+    );
+    return {
+      recipe: asked.document as unknown as RecipeInFull['recipe'],
+      versions: rows.map((row) => ({ version: row.version, created: formatInstant(row.created) })),
+      usedBy: sources.map((source) => source.name),
+    };
+  }
+
+  /** Adds a version of a recipe; one that is there stays as it is. @throws Failure 422 for a document that is no recipe */
+  async put(document: unknown): Promise<void> {
+    const recipe = requireRecipe(document);
+    await transaction(this.pool, async (client) => {
+      await client.query(
+        'INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING',
+        [recipe.name, recipe.version, JSON.stringify(recipe)],
+      );
+      await bumpConfig(client, 'sources');
+    });
+  }
+
+  /** Saves a document as the next version of its recipe, whatever number it carries. @returns that version @throws Failure 422 */
+  async saveNext(document: unknown): Promise<number> {
+    const recipe = requireRecipe(document);
+    return transaction(this.pool, async (client) => {
+      // Two who save at once get a version each.
+      await client.query(`SELECT pg_advisory_xact_lock(hashtext('recipe ' || $1))`, [recipe.name]);
+      const { rows } = await client.query<{ next: number }>(
+        'SELECT coalesce(max(version), 0) + 1 AS next FROM recipes WHERE name = $1',
+        [recipe.name],
+      );
+      const version = rows[0]?.next ?? 1;
+      await client.query('INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3)', [
+        recipe.name,
+        version,
+        JSON.stringify({ ...recipe, version }),
+      ]);
+      await bumpConfig(client, 'sources');
+      return version;
+    });
+  }
+}

@@ -1,0 +1,142 @@
+import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { JsonObject } from '../../core/base/json.js';
+import { columnDef, columnNames, keptColumns } from '../../core/events/columns.js';
+import type { Event } from '../../core/events/event.js';
+import { recognise } from '../../core/formats/recognise.js';
+import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
+import { coverageOf } from '../../core/recipes/coverage.js';
+import { draftRecipe, timeFormOf } from '../../core/recipes/draft.js';
+import type { Recipe } from '../../core/recipes/recipe-schema.js';
+import { suggestColumns } from '../../core/recipes/suggest.js';
+import type { RecipeTried } from '../../core/wire/sources.js';
+import { Failure } from '../failure.js';
+import { behindNetworks } from '../mmdb/places.js';
+import { loadLookups } from '../lists/lookups.js';
+import { requireRecipe } from './service.js';
+
+/** Records of a sample that are looked at. */
+const MOST_RECORDS = 50;
+
+type Tried = RecipeTried['records'][number];
+
+/** The columns an event has, as they go over the wire. */
+function shownColumns(draft: Omit<Event, 'id'>): Tried['event'] {
+  const shown = columnNames.filter(
+    (name) => name !== 'id' && !(keptColumns as readonly string[]).includes(name),
+  );
+  return Object.fromEntries(
+    shown.flatMap((name) => {
+      const value = name === 'id' ? null : (draft[name] ?? null);
+      if (value === null) return [];
+      return [[name, columnDef(name).type === 'time' ? formatInstant(value as Instant) : value]];
+    }),
+  );
+}
+
+function tryRecord(recipe: CompiledRecipe, raw: string, received: Instant): Tried {
+  const reading = recipe.read(raw);
+  const outcome = recipe.apply(raw, received);
+  const base = { raw, fields: reading.fields as Tried['fields'], event: null, unread: [], reason: null };
+  switch (outcome.became) {
+    case 'discarded':
+      return { ...base, became: 'discarded', reason: outcome.because };
+    case 'set-aside':
+      return { ...base, became: 'set-aside', reason: outcome.reason };
+    case 'event': {
+      return {
+        ...base,
+        became: 'event',
+        event: shownColumns(outcome.draft),
+        unread: [...outcome.unread],
+      };
+    }
+  }
+}
+
+/** A draft for the sample: its format, and the field that holds the time. */
+function firstDraft(sample: string, received: Instant): Recipe {
+  const recognised = recognise(sample);
+  const draft = draftRecipe('new-recipe', recognised, undefined);
+  const compiled = compileRecipe(draft);
+  const [record] = compiled.cut(sample).flatMap((raw): JsonObject[] => {
+    const { fields } = compiled.read(raw);
+    return fields === null ? [] : [fields];
+  });
+  if (record === undefined) return draft;
+  const coverage = coverageOf(draft, [record]);
+  const timed = suggestColumns(
+    coverage.map((one) => ({ ...one, used: false })),
+    new Set(),
+  ).find(({ column }) => column === 'time');
+  const example = coverage.find(({ field }) => field === timed?.field)?.example;
+  const form = example === undefined ? undefined : timeFormOf(example, received);
+  return timed === undefined || form === undefined
+    ? draft
+    : draftRecipe('new-recipe', recognised, { from: timed.field, as: form });
+}
+
+/** Tries recipes on samples; nothing is stored. */
+export class RecipeTry {
+  constructor(
+    private readonly pool: Pool,
+    private readonly now: () => Instant,
+    private readonly places: ListLookup | null = null,
+  ) {}
+
+  /** What a recipe makes of a sample, field by field. */
+  async try(sample: string, document: unknown): Promise<RecipeTried> {
+    const { format, columns, delimiter, share } = recognise(sample);
+    const recognised = {
+      format,
+      share,
+      ...(columns !== undefined && { columns: [...columns] }),
+      ...(delimiter !== undefined && { delimiter }),
+    };
+    const nothing = { recognised, records: [], coverage: [], suggestions: [] };
+    let recipe: Recipe;
+    try {
+      recipe = document === undefined ? firstDraft(sample, this.now()) : requireRecipe(document);
+    } catch (error) {
+      if (!(error instanceof Failure)) throw error;
+      return { ...nothing, recipe: document as RecipeTried['recipe'], mistake: error.message };
+    }
+    const { lists } = await loadLookups(
+      this.pool,
+      (recipe.lookups ?? []).map(({ list }) => list),
+      behindNetworks(this.places),
+    );
+    const compiled = compileRecipe(recipe, lists);
+    const records = compiled.cut(sample).slice(0, MOST_RECORDS);
+    const tried = records.map((raw) => tryRecord(compiled, raw, this.now()));
+    const read = tried.flatMap(({ fields }): JsonObject[] =>
+      fields === null ? [] : [fields as unknown as JsonObject],
+    );
+    const coverage = coverageOf(recipe, read);
+    const taken = new Set([...Object.keys(recipe.map ?? {}), ...coverage.flatMap((one) => one.columns)]);
+    return {
+      recognised,
+      recipe: recipe as unknown as RecipeTried['recipe'],
+      mistake: null,
+      records: tried,
+      coverage: coverage.map((one) => ({ ...one, columns: [...one.columns] })),
+      suggestions: suggestColumns(coverage, taken),
+    };
+  }
+
+  /** The newest records of a source as they came: those set aside first, since they need it most. */
+  async sample(source: string): Promise<string> {
+    const [aside, stored] = await Promise.all([
+      this.pool.query<{ raw: string }>(
+        'SELECT left(raw, 20000) AS raw FROM set_aside WHERE source = $1 ORDER BY id DESC LIMIT 5',
+        [source],
+      ),
+      this.pool.query<{ raw: string }>(
+        `SELECT raw FROM events WHERE source = $1 AND "time" > (SELECT last_event FROM sources WHERE name = $1) - interval '1 day'
+          ORDER BY "time" DESC LIMIT 15`,
+        [source],
+      ),
+    ]);
+    return [...aside.rows, ...stored.rows].map(({ raw }) => `${raw}\n`).join('');
+  }
+}

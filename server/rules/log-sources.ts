@@ -1,0 +1,144 @@
+import type { Pool } from 'pg';
+import { entriesOf } from '../../core/detect/log-sources.js';
+import { isKind, kindNames } from '../../core/events/kinds.js';
+import { nearestWord } from '../../core/base/text-distance.js';
+import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../core/wire/rules.js';
+import { Failure, notFound } from '../failure.js';
+import { bumpConfig } from '../db/config-versions.js';
+import { logSourceOf, recordsOfSources } from './log-sources-sql.js';
+import { addChange } from '../trail/changes.js';
+import { transaction } from '../db/transaction.js';
+import type { RuleReading } from './reading.js';
+
+interface Row extends LogSourceBody {
+  readonly id: number;
+  readonly given: string[];
+}
+
+const SELECT = `
+  SELECT l.id, l.category, l.product, l.service, l.kinds, l.sources, l.fields, l.note,
+         (SELECT coalesce(array_agg(DISTINCT h.source ORDER BY h.source), '{}') FROM event_hours AS h
+           WHERE h.hour > now() - interval '7 days'
+             AND (l.kinds = '{}' OR h.kind::text = ANY(l.kinds)) AND (l.sources = '{}' OR h.source = ANY(l.sources))) AS given
+    FROM log_sources AS l`;
+
+const word = (text: string | null): string | null => {
+  const trimmed = text?.trim().toLowerCase() ?? '';
+  return trimmed === '' ? null : trimmed;
+};
+
+/** The table that says what log sources of the open format mean here. */
+export class LogSources {
+  constructor(
+    private readonly pool: Pool,
+    private readonly reading: RuleReading,
+  ) {}
+
+  async all(): Promise<LogSourceList> {
+    const [{ rows }, { pack }, sources] = await Promise.all([
+      this.pool.query<Row>(`${SELECT} ORDER BY l.category, l.product, l.service, l.id`),
+      this.reading.all(),
+      recordsOfSources(this.pool),
+    ]);
+    return {
+      entries: rows.map((row): LogSourceWire => {
+        const entry = { logsource: logSourceOf(row), kinds: row.kinds, sources: row.sources, fields: {} };
+        const rules = pack.rules.filter(
+          (rule) => rule.type === 'detection' && entriesOf(rule, [entry]).length > 0,
+        );
+        return { ...row, rules: rules.length };
+      }),
+      recipes: sources.map(({ source, logsource }) => ({
+        source,
+        category: logsource.category ?? null,
+        product: logsource.product ?? null,
+        service: logsource.service ?? null,
+      })),
+    };
+  }
+
+  /** @throws Failure 422 */
+  async add(body: LogSourceBody): Promise<LogSourceWire> {
+    return this.write(null, body);
+  }
+
+  /** @throws Failure 404, 422 */
+  async change(id: number, body: LogSourceBody): Promise<LogSourceWire> {
+    return this.write(id, body);
+  }
+
+  private async write(id: number | null, body: LogSourceBody): Promise<LogSourceWire> {
+    await this.requireKnown(body);
+    const values = [
+      word(body.category),
+      word(body.product),
+      word(body.service),
+      [...body.kinds].sort(),
+      [...body.sources].sort(),
+      JSON.stringify(body.fields),
+      body.note,
+    ];
+    const written = await transaction(this.pool, async (client) => {
+      const { rows } =
+        id === null
+          ? await client.query<{ id: number }>(
+              `INSERT INTO log_sources (category, product, service, kinds, sources, fields, note)
+               VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING RETURNING id`,
+              values,
+            )
+          : await client.query<{ id: number }>(
+              `UPDATE log_sources SET category = $1, product = $2, service = $3, kinds = $4, sources = $5, fields = $6, note = $7, updated = now()
+                WHERE id = $8 RETURNING id`,
+              [...values, id],
+            );
+      if (rows[0] !== undefined)
+        await addChange(
+          client,
+          'log source',
+          String(rows[0].id),
+          `${id === null ? 'added' : 'changed'}: ${[body.category, body.product, body.service].filter(Boolean).join(' / ')}, kinds ${body.kinds.join(' ') || 'all'}, sources ${body.sources.join(' ') || 'all'}`,
+        );
+      await bumpConfig(client, 'rules');
+      return rows[0]?.id;
+    });
+    if (written === undefined && id !== null) throw notFound(`log source ${id}`);
+    if (written === undefined)
+      throw new Failure('there-already', 'The table has such a line already. Change that one.');
+    const found = (await this.all()).entries.find((entry) => entry.id === written);
+    if (found === undefined) throw notFound(`log source ${written}`);
+    return found;
+  }
+
+  private async requireKnown({ category, product, service, kinds, sources }: LogSourceBody): Promise<void> {
+    if (word(category) === null && word(product) === null && word(service) === null)
+      throw new Failure('bad-log-source', 'Name a category, a product or a service.');
+    const odd = kinds.find((kind) => !isKind(kind));
+    if (odd !== undefined)
+      throw new Failure(
+        'unknown-kind',
+        `"${odd}" is no kind of event. Did you mean "${nearestWord(odd, kindNames) ?? kindNames.join(', ')}"?`,
+      );
+    const known = await recordsOfSources(this.pool);
+    const missing = sources.find((name) => !known.some(({ source }) => source === name));
+    if (missing !== undefined)
+      throw new Failure(
+        'unknown-source',
+        `There is no source "${missing}". Did you mean "${
+          nearestWord(
+            missing,
+            known.map(({ source }) => source),
+          ) ?? ''
+        }"?`,
+      );
+  }
+
+  /** @throws Failure 404 */
+  async remove(id: number): Promise<void> {
+    await transaction(this.pool, async (client) => {
+      const { rowCount } = await client.query('DELETE FROM log_sources WHERE id = $1', [id]);
+      if (rowCount === 0) throw notFound(`log source ${id}`);
+      await addChange(client, 'log source', String(id), 'removed');
+      await bumpConfig(client, 'rules');
+    });
+  }
+}

@@ -1,0 +1,172 @@
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import type { Pool, PoolClient } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import { parseNetwork } from '../../core/net/network.js';
+import type { Source, SourceChange, SyslogClaim } from '../../core/wire/sources.js';
+import { Failure, notFound } from '../failure.js';
+import { hashKey } from '../intake/store-records.js';
+import type { IntakeSource } from '../intake/catalogue.js';
+import { bumpConfig } from '../db/config-versions.js';
+import { addChange } from '../trail/changes.js';
+import { transaction } from '../db/transaction.js';
+import { UNCLAIMED } from '../syslog/queue.js';
+import { anySyslog } from './any-syslog.js';
+import { Recipes } from '../recipes/service.js';
+import { sourceHealth } from './health.js';
+
+interface SourceRow {
+  readonly name: string;
+  readonly title: string;
+  readonly description: string;
+  readonly recipe: string;
+  readonly key_ending: string;
+  readonly stored: number;
+  readonly known: number;
+  readonly set_aside: number;
+  readonly last_event: Instant | null;
+  readonly last_received: Instant | null;
+  readonly retention_days: number | null;
+  readonly held_from: string | null;
+  readonly syslog: SyslogClaim | null;
+  readonly version: number;
+  readonly format: Source['format'];
+}
+
+const makeKey = (): string => `ul_${randomBytes(24).toString('base64url')}`;
+const text = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
+
+/** True when a key opens a source; takes the same time whether or not it does. */
+export function keyOpens(source: IntakeSource | undefined, key: string): boolean {
+  const shown = hashKey(key);
+  return timingSafeEqual(shown, source?.keyHash ?? Buffer.alloc(shown.length)) && source !== undefined;
+}
+
+async function requireRecipe(client: PoolClient, name: string): Promise<void> {
+  const { rowCount } = await client.query('SELECT 1 FROM recipes WHERE name = $1', [name]);
+  if (rowCount === 0) throw new Failure('unknown-recipe', `There is no recipe "${name}".`);
+}
+
+export class Sources {
+  private readonly recipes: Recipes;
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly now: () => Instant,
+  ) {
+    this.recipes = new Recipes(pool);
+  }
+
+  /** Every source, and how it has been doing. */
+  async all(): Promise<Source[]> {
+    const { rows } = await this.pool.query<SourceRow>(
+      `SELECT s.name, s.title, s.description, s.recipe, s.key_ending, s.stored, s.known, s.last_event, s.last_received,
+              s.retention_days, s.held_from::text AS held_from, s.syslog, r.version, r.document ->> 'format' AS format,
+              (SELECT count(*) FROM set_aside a WHERE a.source = s.name) AS set_aside
+         FROM sources s
+         JOIN LATERAL (SELECT version, document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
+        ORDER BY s.name`,
+    );
+    const health = await sourceHealth(
+      this.pool,
+      new Map(rows.map((row) => [row.name, row.last_received])),
+      this.now(),
+    );
+    return rows.flatMap((row) => {
+      const own = health.get(row.name);
+      if (own === undefined) return [];
+      return {
+        name: row.name,
+        title: row.title,
+        description: row.description,
+        recipe: row.recipe,
+        recipeVersion: row.version,
+        format: row.format,
+        ...own,
+        stored: row.stored,
+        known: row.known,
+        setAside: row.set_aside,
+        lastEvent: text(row.last_event),
+        lastReceived: text(row.last_received),
+        keyEnding: row.key_ending,
+        retentionDays: row.retention_days,
+        heldFrom: row.held_from,
+        syslog: row.syslog,
+      };
+    });
+  }
+
+  /** Changes what is given and leaves the rest. @throws Failure 404, 422 */
+  async change(name: string, change: SourceChange): Promise<void> {
+    await transaction(this.pool, async (client) => {
+      if (change.recipe !== undefined) await requireRecipe(client, change.recipe);
+      for (const network of change.syslog?.networks ?? [])
+        if (parseNetwork(network) === null)
+          throw new Failure('not-a-network', `"${network}" is no address or network such as 10.0.0.0/8.`);
+      const { rowCount } = await client.query(
+        `UPDATE sources SET title = coalesce($2, title), description = coalesce($3, description), recipe = coalesce($4, recipe),
+                retention_days = CASE WHEN $5 THEN $6::int ELSE retention_days END,
+                syslog = CASE WHEN $7 THEN $8::jsonb ELSE syslog END
+          WHERE name = $1`,
+        [
+          name,
+          change.title ?? null,
+          change.description ?? null,
+          change.recipe ?? null,
+          change.retentionDays !== undefined,
+          change.retentionDays ?? null,
+          change.syslog !== undefined,
+          change.syslog === undefined || change.syslog === null ? null : JSON.stringify(change.syslog),
+        ],
+      );
+      if (rowCount === 0) throw notFound(`source "${name}"`);
+      await addChange(client, 'source', name, `changed: ${Object.keys(change).join(', ')}`);
+      await bumpConfig(client, 'sources');
+    });
+  }
+
+  /** Adds a source. @returns its key, which is shown this once @throws Failure 409, 422 */
+  async add(source: { name: string; title: string; description: string; recipe: string }): Promise<string> {
+    const key = makeKey();
+    await transaction(this.pool, async (client) => {
+      await requireRecipe(client, source.recipe);
+      const added = await client.query(
+        `INSERT INTO sources (name, title, description, recipe, key_hash, key_ending) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,
+        [source.name, source.title, source.description, source.recipe, hashKey(key), key.slice(-4)],
+      );
+      if (added.rowCount === 0)
+        throw new Failure('name-taken', `There is a source "${source.name}" already. Choose another name.`);
+      await addChange(client, 'source', source.name, 'added');
+      await bumpConfig(client, 'sources');
+    });
+    return key;
+  }
+
+  /** Makes the source of syslog messages that no other source claims, with a recipe that reads any of them. */
+  async ensureUnclaimed(): Promise<void> {
+    await this.recipes.put(anySyslog);
+    await this.add({
+      name: UNCLAIMED,
+      title: 'Syslog of nobody yet',
+      description: 'messages that no source claims; give them one under its settings',
+      recipe: anySyslog.name,
+    }).catch((error: unknown) => {
+      // Another server may have made it at the same moment.
+      if (!(error instanceof Failure && error.code === 'name-taken')) throw error;
+    });
+  }
+
+  /** Gives a source a new key; the old one stops working at once. @throws Failure 404 */
+  async rotateKey(name: string): Promise<string> {
+    const key = makeKey();
+    await transaction(this.pool, async (client) => {
+      const { rowCount } = await client.query(
+        'UPDATE sources SET key_hash = $2, key_ending = $3 WHERE name = $1',
+        [name, hashKey(key), key.slice(-4)],
+      );
+      if (rowCount === 0) throw notFound(`source "${name}"`);
+      await addChange(client, 'source', name, 'given a new key; the old one stopped working');
+      await bumpConfig(client, 'sources');
+    });
+    return key;
+  }
+}

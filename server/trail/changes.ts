@@ -1,0 +1,36 @@
+import type { Pool, PoolClient } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { ChangeKind, ChangeList } from '../../core/wire/changes.js';
+import { whoAsks } from '../db/who-asks.js';
+
+/** Changes that the product makes by itself have this name. */
+const PRODUCT = 'Under Lamp';
+const MAX_SHOWN = 100;
+
+/** $1 who, $2 kind, $3 name, $4 what. */
+const ADD_CHANGE = 'INSERT INTO changes (who, kind, name, what) VALUES ($1, $2, $3, $4)';
+
+/**
+ * Writes down that somebody changed something, in the transaction of the change.
+ * @param name what was changed: the id of a rule, the name of anything else
+ * @param what in words, such as "switched version 3 on"
+ * @param who whoever asks, unless given
+ */
+export async function addChange(
+  client: Pool | PoolClient,
+  kind: ChangeKind,
+  name: string,
+  what: string,
+  who = whoAsks(),
+): Promise<void> {
+  await client.query(ADD_CHANGE, [who === '' ? PRODUCT : who, kind, name, what.slice(0, 500)]);
+}
+
+/** The latest changes of something, newest first; of everything of its kind where no name is given. */
+export async function changesOf(pool: Pool, kind: ChangeKind, name: string | null): Promise<ChangeList> {
+  const { rows } = await pool.query<{ at: Instant; who: string; name: string; what: string }>(
+    `SELECT at, who, name, what FROM changes WHERE kind = $1 AND ($2::text IS NULL OR name = $2) ORDER BY id DESC LIMIT $3`,
+    [kind, name, MAX_SHOWN],
+  );
+  return { changes: rows.map(({ at, ...rest }) => ({ ...rest, at: formatInstant(at) })) };
+}
