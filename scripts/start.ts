@@ -6,7 +6,7 @@ import { resolve } from 'node:path';
 import { Client } from 'pg';
 import { migrate } from '../server/db/migrate.js';
 import { makePool } from '../server/db/pool.js';
-import { buildAll } from './lib/build.js';
+import { buildApart } from './lib/build-apart.js';
 import { holdsCluster, removeCluster, startCluster, type Cluster } from './lib/cluster.js';
 import { demoPeople, loadDemo, makeFirstAdmin, ownSecret, readWorld, type DemoWorld } from './lib/demo.js';
 import { explainSystemError, PlainFailure } from './lib/plain-failure.js';
@@ -197,7 +197,7 @@ async function main(): Promise<void> {
   } finally {
     await pool.end();
   }
-  await buildAll();
+  await buildApart();
   // First those that the server will ask as soon as it runs; what they send meanwhile they send again.
   const scenes = world === undefined ? null : await startStandIns(world);
   const listening = await startServer(databaseUrl);

@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { buildAll } from './lib/build.js';
+import { buildApart } from './lib/build-apart.js';
 import { startCluster, type Cluster } from './lib/cluster.js';
 import { installDebian } from './lib/debian.js';
 import { PlainFailure } from './lib/plain-failure.js';
@@ -87,7 +87,7 @@ try {
       );
   const wholeTree = chosen.length === 0;
   const checked = wholeTree ? await runChecks() : { passed: 0, failed: 0 };
-  await buildAll();
+  await buildApart();
   cluster = await startCluster({ folder, disposable: true });
   const tested = await runJest(cluster.url);
   const failed = checked.failed + tested.failed;

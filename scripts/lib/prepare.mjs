@@ -39,8 +39,8 @@ export async function prepare() {
     .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   process.stdout.write('Installing packages…\n');
-  // `npm ci` refuses locks that leave out other platforms' optional binaries; `npm install` takes them as they are.
-  const code = await run('npm', ['install', '--no-audit', '--no-fund', '--loglevel=error']);
+  // Building needs what only developers have, whatever NODE_ENV says. `npm ci` refuses locks that leave out other platforms' optional binaries; `npm install` takes them as they are.
+  const code = await run('npm', ['install', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error']);
   if (code !== 0) {
     process.stderr.write(
       'The packages could not be installed; see above. Is the package registry reachable, and is there room on the disk?\n',
