@@ -13,12 +13,12 @@ import { readWords } from './read-words.js';
 import { UsageError } from './usage.js';
 
 /** What a request may hold; below the server's own limits, so that a piece is never refused for its size. */
-const MOST_RECORDS = 5000;
-const MOST_SIGNS = 4_000_000;
+const MAX_RECORDS = 5000;
+const MAX_CHARACTERS = 4_000_000;
 /** Positions told in the head of a request; a head of 16 kB is the most that servers take. */
 const MAX_EARLIER = 500;
 const PROGRESS_MILLISECONDS = 1000;
-const LONGEST_WAIT_SECONDS = 30;
+const MAX_WAIT_SECONDS = 30;
 const GZIP_MAGIC = Buffer.from([0x1f, 0x8b]);
 
 interface Total {
@@ -136,7 +136,7 @@ async function send(
     });
     const answer = (await response.json().catch(() => ({}))) as Partial<Total> & { detail?: string };
     if (response.status === 429 || response.status === 503) {
-      const wait = Math.min(LONGEST_WAIT_SECONDS, Number(response.headers.get('retry-after') ?? 1) || 1);
+      const wait = Math.min(MAX_WAIT_SECONDS, Number(response.headers.get('retry-after') ?? 1) || 1);
       await delay(wait * 1000);
       continue;
     }
@@ -227,7 +227,7 @@ export async function importFiles(words: readonly string[]): Promise<number> {
         if (before > 0) earlier.set(held.length, before);
         held.push(record);
         signs += record.length;
-        if (held.length >= MOST_RECORDS || signs >= MOST_SIGNS || earlier.size >= MAX_EARLIER) await flush();
+        if (held.length >= MAX_RECORDS || signs >= MAX_CHARACTERS || earlier.size >= MAX_EARLIER) await flush();
       }
     };
     for await (const piece of pieces(file, (bytes) => (read += bytes))) await take(cutter.push(piece));

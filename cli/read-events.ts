@@ -9,7 +9,7 @@ export interface EventsFile {
 }
 
 /** At most so many lines are named one by one. */
-const MOST_NOTES = 10;
+const MAX_NOTES = 10;
 
 /**
  * Reads a file of events, one JSON object a line. Lines that are no event are left out and noted.
@@ -33,8 +33,8 @@ export function readEventsFile(path: string): EventsFile {
     } catch {
       reason = 'it is no JSON';
     }
-    if (++skipped <= MOST_NOTES) notes.push(`Line ${i + 1} of the events was left out: ${reason}.`);
+    if (++skipped <= MAX_NOTES) notes.push(`Line ${i + 1} of the events was left out: ${reason}.`);
   });
-  if (skipped > MOST_NOTES) notes.push(`${skipped - MOST_NOTES} more lines of the events were left out.`);
+  if (skipped > MAX_NOTES) notes.push(`${skipped - MAX_NOTES} more lines of the events were left out.`);
   return { events, notes };
 }

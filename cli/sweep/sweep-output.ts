@@ -17,7 +17,7 @@ const HEAD = ['rule', 'title', 'level', 'kind', 'file', 'line', 'time', 'group',
 /** Signs of a value in a table that is not shown in full. */
 const SHORT = 100;
 /** Written at once. */
-const MOST_HELD = 256;
+const MAX_HELD = 256;
 
 const timeText = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
 
@@ -126,7 +126,7 @@ export class SweepOutput {
 
   /** Writes what is held; waits where whoever reads is slow. */
   async flush(all = false): Promise<void> {
-    if (this.held.length === 0 || (!all && this.held.length < MOST_HELD)) return;
+    if (this.held.length === 0 || (!all && this.held.length < MAX_HELD)) return;
     const text = this.held.join('');
     this.held = [];
     if (!process.stdout.write(text))

@@ -84,7 +84,7 @@ const TWO_DIGITS = Array.from({ length: 60 }, (_, i) => String(i).padStart(2, '0
 
 /** Texts of minutes, `2026-11-14T08:03:`: records of one moment come together. */
 const minuteTexts = new Map<number, string>();
-const MOST_MINUTES = 5000;
+const MAX_MINUTES = 5000;
 
 function formatMinute(minute: number): string {
   const known = minuteTexts.get(minute);
@@ -93,7 +93,7 @@ function formatMinute(minute: number): string {
   if (Number.isNaN(whole.getTime())) return 'invalid';
   // Date writes years past 9999 with a sign and six digits; only the plain form is ISO 8601 without agreement.
   const text = whole.toISOString().replace(/\d\d\.\d+Z$/, '');
-  if (minuteTexts.size >= MOST_MINUTES) minuteTexts.clear();
+  if (minuteTexts.size >= MAX_MINUTES) minuteTexts.clear();
   minuteTexts.set(minute, text);
   return text;
 }

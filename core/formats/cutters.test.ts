@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Cutter } from './format.js';
-import { LONGEST_RECORD } from './format.js';
+import { MAX_RECORD_LENGTH } from './format.js';
 import { eventElementCutter, jsonCutter, lineCutter, quotedLineCutter } from './cutters.js';
 
 const cutters = { lineCutter, quotedLineCutter, jsonCutter, eventElementCutter };
@@ -76,9 +76,9 @@ it.each(Object.keys(cutters) as (keyof typeof cutters)[])(
       lineCutter: '',
     }[name];
     const found = cutter.push(start);
-    for (let i = 0; i < 40; i++) found.push(...cutter.push('x'.repeat(LONGEST_RECORD / 8)));
+    for (let i = 0; i < 40; i++) found.push(...cutter.push('x'.repeat(MAX_RECORD_LENGTH / 8)));
     expect(found.length).toBeGreaterThan(0);
-    expect(Math.max(...found.map((record) => record.length))).toBeLessThan(LONGEST_RECORD + 2);
+    expect(Math.max(...found.map((record) => record.length))).toBeLessThan(MAX_RECORD_LENGTH + 2);
     const end = {
       jsonCutter: '"},{"b":1}]',
       eventElementCutter: '</Event><Event>b</Event>',

@@ -1,10 +1,10 @@
-import { LONGEST_RECORD, type Cutter } from './format.js';
+import { MAX_RECORD_LENGTH, type Cutter } from './format.js';
 
 // Cutters hold at most one record that is not whole yet. One that grows beyond the limit is given out cut short, so
 // that its reader can say it is too long, and the stream goes on at the next line.
 
 /** How much of a record that is too long is given out: enough for its reader to see that it is. */
-const CUT_SHORT = LONGEST_RECORD + 1;
+const CUT_SHORT = MAX_RECORD_LENGTH + 1;
 
 const bare = (line: string): string => (line.endsWith('\r') ? line.slice(0, -1) : line);
 

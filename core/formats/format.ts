@@ -47,7 +47,7 @@ export interface Format {
 }
 
 /** A record of more signs is no record; the rest of the stream is still read. */
-export const LONGEST_RECORD = 1 << 20;
+export const MAX_RECORD_LENGTH = 1 << 20;
 
 /** Shortens a record for a message. */
 export const excerpt = (text: string): string => (text.length > 80 ? `${text.slice(0, 77)}…` : text);
@@ -58,7 +58,7 @@ export const unreadable = (code: ReadFailure, reason: string): Reading => ({ fie
 export const tooLong = (): Reading =>
   unreadable(
     'too-long',
-    `longer than ${LONGEST_RECORD.toLocaleString('en')} signs; only its beginning is kept`,
+    `longer than ${MAX_RECORD_LENGTH.toLocaleString('en')} signs; only its beginning is kept`,
   );
 
 /** All records of a whole text. */

@@ -21,7 +21,7 @@ export class ImportError extends Error {
   override readonly name = 'ImportError';
 }
 
-const MOST_MISTAKES = 20;
+const MAX_MISTAKES = 20;
 
 /** A list as it is written: rows under `rows`, beside its key and match. */
 const rowsWithin = (value: Json): Json =>
@@ -90,5 +90,5 @@ export function importRows(text: string): ImportedRows {
     if (typeof until !== 'string' || parseInstant(until.trim()) === null)
       mistakes.push(`row ${i + 1}: "${EXPIRES}" is no time: ${JSON.stringify(until).slice(0, 60)}`);
   });
-  return { ...found, columns: [...columns], mistakes: mistakes.slice(0, MOST_MISTAKES) };
+  return { ...found, columns: [...columns], mistakes: mistakes.slice(0, MAX_MISTAKES) };
 }

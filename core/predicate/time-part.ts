@@ -4,8 +4,8 @@ import { readNumber } from '../text/numbers.js';
 import type { TimePart } from './predicate.js';
 
 /** Below are seconds since 1970, then milliseconds, then microseconds. */
-const MOST_SECONDS = 1e11;
-const MOST_MILLISECONDS = 1e14;
+const MAX_SECONDS = 1e11;
+const MAX_MILLISECONDS = 1e14;
 /** Years have four digits. */
 const LAST: Instant = Date.UTC(10_000, 0, 1) * 1000;
 
@@ -21,8 +21,8 @@ export function anyTime(value: Json): Instant | null {
   }
   const number = typeof value === 'number' ? value : typeof value === 'string' ? readNumber(value) : null;
   if (number === null || number < 0 || number > LAST) return null;
-  if (number < MOST_SECONDS) return Math.round(number * SECOND);
-  return Math.round(number < MOST_MILLISECONDS ? number * 1000 : number);
+  if (number < MAX_SECONDS) return Math.round(number * SECOND);
+  return Math.round(number < MAX_MILLISECONDS ? number * 1000 : number);
 }
 
 /** The week of the year by ISO 8601: weeks begin on Monday, the first holds the year's first Thursday. */

@@ -15,7 +15,7 @@ import { readColumn } from '../events/read-event.js';
 import {
   cutWhole,
   excerpt,
-  LONGEST_RECORD,
+  MAX_RECORD_LENGTH,
   tooLong,
   type Cutter,
   type ReadFailure,
@@ -196,7 +196,7 @@ export function compileRecipe(
   const expand = compileExpand(recipe);
   const lookups = compileLookups(recipe, lists);
   const read = (raw: string): Reading => {
-    if (raw.length > LONGEST_RECORD) return tooLong();
+    if (raw.length > MAX_RECORD_LENGTH) return tooLong();
     const reading = readRecord(raw);
     return reading.fields === null ? reading : { fields: expand(reading.fields) };
   };

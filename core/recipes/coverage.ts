@@ -19,13 +19,13 @@ export interface FieldCoverage {
 const EXAMPLE = 120;
 /** Deeper fields, and fields beyond so many, are told by what holds them. */
 const DEEPEST = 6;
-const MOST_FIELDS = 400;
+const MAX_FIELDS = 400;
 
 /** The fields of a record that hold a value of their own: nested ones by their path, lists as one. */
 export function leafFields(fields: JsonObject): readonly (readonly [string, Json])[] {
   const found: [string, Json][] = [];
   const walk = (value: Json, path: string, depth: number): void => {
-    if (found.length >= MOST_FIELDS) return;
+    if (found.length >= MAX_FIELDS) return;
     if (isJsonObject(value) && depth < DEEPEST && Object.keys(value).length > 0)
       for (const [name, inner] of Object.entries(value))
         walk(inner, path === '' ? name : `${path}.${name}`, depth + 1);

@@ -45,10 +45,10 @@ export interface ReplaySummary {
   })[];
 }
 
-const MOST_SUBJECTS = 30;
-const MOST_EXAMPLES = 30;
+const MAX_SUBJECTS = 30;
+const MAX_EXAMPLES = 30;
 /** Events of a match that are told. */
-const MOST_EVENTS = 10;
+const MAX_EVENTS = 10;
 
 /** What matches come to. @param matches in any order */
 export function summarise(matches: readonly ReplayMatch[]): ReplaySummary {
@@ -84,14 +84,14 @@ export function summarise(matches: readonly ReplayMatch[]): ReplaySummary {
     subjects: [...subjects]
       .map(([subject, counts]) => ({ subject, ...counts }))
       .sort((a, b) => b.matches - a.matches || (a.subject < b.subject ? -1 : 1))
-      .slice(0, MOST_SUBJECTS),
+      .slice(0, MAX_SUBJECTS),
     examples: sorted
-      .slice(-MOST_EXAMPLES)
+      .slice(-MAX_EXAMPLES)
       .reverse()
       .map(({ time, subject, events }) => ({
         time,
         subject,
-        events: events.slice(-MOST_EVENTS),
+        events: events.slice(-MAX_EVENTS),
         of: events.length,
       })),
   };

@@ -2,7 +2,7 @@ import { visibleText } from '../text/visible.js';
 
 /** A place in a template: `{name}`. Nothing else means anything, so that a template can run nothing. */
 const PLACE = /\{([a-z_]+(?:\.[\w.-]+)?)\}/gi;
-const LONGEST_VALUE = 500;
+const MAX_VALUE_LENGTH = 500;
 
 /** What an alert gives to its templates; fields of its newest event are `event.NAME`. */
 export const placeNames = [
@@ -25,7 +25,7 @@ export const placesIn = (template: string): string[] =>
 export function plainValue(value: string): string {
   const clean = visibleText(value.replace(/[\t\r\n]+/g, ' '));
   const signs = Array.from(clean);
-  return signs.length <= LONGEST_VALUE ? clean : `${signs.slice(0, LONGEST_VALUE).join('')}…`;
+  return signs.length <= MAX_VALUE_LENGTH ? clean : `${signs.slice(0, MAX_VALUE_LENGTH).join('')}…`;
 }
 
 /**

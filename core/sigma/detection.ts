@@ -112,7 +112,7 @@ function readTests(
 
 const PLACEHOLDER = /%([^%\s]+)%/g;
 /** A value stands for at most so many, once its lists are written out. */
-const MOST_EXPANDED = 100_000;
+const MAX_EXPANDED = 100_000;
 
 /** A value with the values of lists in place of `%name%`. @throws Error for a list that is not there */
 function expanded(value: Json, chain: Chain, lists: Lists): readonly Json[] {
@@ -121,8 +121,8 @@ function expanded(value: Json, chain: Chain, lists: Lists): readonly Json[] {
   for (const [, name = ''] of value.matchAll(PLACEHOLDER)) {
     const values = lists(name);
     if (values === null) throw new Error(`there is no list "${name}" for %${name}%`);
-    if (texts.length * values.length > MOST_EXPANDED)
-      throw new Error(`its lists stand for more than ${MOST_EXPANDED.toLocaleString('en')} values`);
+    if (texts.length * values.length > MAX_EXPANDED)
+      throw new Error(`its lists stand for more than ${MAX_EXPANDED.toLocaleString('en')} values`);
     // What stands in a list is literal: its signs are no wildcards.
     const literal = values.map(escapeWildcards);
     texts = texts.flatMap((text) => literal.map((one) => text.replace(`%${name}%`, () => one)));

@@ -13,8 +13,8 @@ import type { Refuse } from './detection.js';
 import { SigmaError } from './sigma-error.js';
 
 /** Aliases may repeat parts of a document only so far; more is an attack on memory. */
-const MOST_ALIASES = 20;
-const LONGEST_TEXT = 500_000;
+const MAX_ALIASES = 20;
+const MAX_TEXT_LENGTH = 500_000;
 const MAX_DOCUMENTS = 1000;
 /** Keys, values and items of one document, and keys of one map in it. */
 const MAX_NODES = 50_000;
@@ -48,7 +48,7 @@ function openDocument(document: Document, lineCounter: LineCounter): RawDocument
   if (!isMap(contents)) throw new SigmaError(line, 'a rule is a map of keys such as title and detection');
   let value: Json;
   try {
-    value = document.toJS({ maxAliasCount: MOST_ALIASES }) as Json;
+    value = document.toJS({ maxAliasCount: MAX_ALIASES }) as Json;
   } catch (error) {
     throw aliasError(error, document, contents.get('title'), line, lineAt);
   }
@@ -146,8 +146,8 @@ function lineOf(contents: Node, path: Path, lineAt: (offset: number) => number):
  * @returns in order, a document or why it is refused; empty documents are left out
  */
 export function openDocuments(text: string): (RawDocument | SigmaError)[] {
-  if (text.length > LONGEST_TEXT)
-    return [new SigmaError(1, `the text is longer than ${LONGEST_TEXT.toLocaleString('en')} signs`)];
+  if (text.length > MAX_TEXT_LENGTH)
+    return [new SigmaError(1, `the text is longer than ${MAX_TEXT_LENGTH.toLocaleString('en')} signs`)];
   const lineCounter = new LineCounter();
   // The parser's own look for keys that stand twice compares each with all others; ours is linear.
   const documents = parseAllDocuments(text, { lineCounter, uniqueKeys: false, version: '1.2' });

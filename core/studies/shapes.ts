@@ -24,7 +24,7 @@ interface Gathered {
 }
 
 /** A place where more different words than this stand holds a value, not a word of the template. */
-const MOST_WORDS = 10;
+const MAX_WORDS = 10;
 const ANY = '*';
 const WHITE = /[ \t\n\v\f\r]+/;
 
@@ -119,7 +119,7 @@ function putTogether(templates: readonly Gathered[]): readonly Gathered[] {
 }
 
 function largestGroup(templates: readonly Gathered[]): Group | null {
-  if (templates.length <= MOST_WORDS) return null;
+  if (templates.length <= MAX_WORDS) return null;
   let best: Group | null = null;
   const places = templates[0]?.words.length ?? 0;
   for (let place = 0; place < places; place++) {
@@ -131,7 +131,7 @@ function largestGroup(templates: readonly Gathered[]): Group | null {
       else same.push(one);
     }
     for (const members of groups.values()) {
-      if (members.length > MOST_WORDS && members.length > (best?.members.length ?? 0))
+      if (members.length > MAX_WORDS && members.length > (best?.members.length ?? 0))
         best = { place, members };
     }
   }

@@ -1,7 +1,7 @@
 import { Big } from 'big.js';
 
 /** The longest text that is read as a number; longer digits are no measurement. */
-export const LONGEST_NUMBER = 400;
+export const MAX_NUMBER_LENGTH = 400;
 
 /** Below this, numbers lose precision and engines differ: such values are 0. */
 const SMALLEST = 2.2250738585072014e-308;
@@ -12,7 +12,7 @@ const SMALLEST = 2.2250738585072014e-308;
  */
 export function readNumber(text: string): number | null {
   const trimmed = text.trim();
-  if (trimmed.length > LONGEST_NUMBER || !/^[+-]?(?:[0-9]+(?:\.[0-9]*)?|\.[0-9]+)$/.test(trimmed))
+  if (trimmed.length > MAX_NUMBER_LENGTH || !/^[+-]?(?:[0-9]+(?:\.[0-9]*)?|\.[0-9]+)$/.test(trimmed))
     return null;
   return settle(Number(trimmed));
 }

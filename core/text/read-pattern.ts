@@ -53,7 +53,7 @@ type Part =
   | { readonly part: 'blank'; readonly blank: Blank; readonly last: boolean };
 
 /** Text beyond is not looked at: it bounds the work on one record. */
-const LONGEST_TEXT = 16_384;
+const MAX_TEXT_LENGTH = 16_384;
 
 const BLANK = /<([A-Za-z_][A-Za-z0-9_]*)(?::([A-Za-z]+))?>/g;
 const isBlankType = (text: string): text is BlankType => (blankTypes as readonly string[]).includes(text);
@@ -93,9 +93,9 @@ export function parseReadPattern(pattern: string, binding: PatternBinding = 'any
   return {
     blanks,
     read(text, count) {
-      if (text.length <= LONGEST_TEXT) return new Match(parts, text, binding, count).run();
+      if (text.length <= MAX_TEXT_LENGTH) return new Match(parts, text, binding, count).run();
       // Without its end, a text cannot be bound to it.
-      return binding === 'end' ? null : new Match(parts, text.slice(0, LONGEST_TEXT), binding, count).run();
+      return binding === 'end' ? null : new Match(parts, text.slice(0, MAX_TEXT_LENGTH), binding, count).run();
     },
   };
 }
@@ -109,8 +109,8 @@ const isNumberUnit = (unit: number): boolean => isDigit(unit) || unit === 43 || 
 const NUMBER = /^[+-]?[0-9]+(?:\.[0-9]+)?$/;
 
 /** The longest text of an address, with an IPv4 part at its end (RFC 4291, section 2.2). */
-const LONGEST_ADDRESS = 45;
-const LONGEST_NUMBER = 40;
+const MAX_ADDRESS_LENGTH = 45;
+const MAX_NUMBER_LENGTH = 40;
 
 /**
  * One try of a pattern on one text: a search with the preferred way first, which notes every place it has been at and
@@ -267,7 +267,7 @@ class Match {
   /** Lengths that a number or an address at a place may have, the longest last. */
   private lengths(type: 'number' | 'ip', at: number): number[] {
     const { text, backwards } = this;
-    const longest = type === 'ip' ? LONGEST_ADDRESS : LONGEST_NUMBER;
+    const longest = type === 'ip' ? MAX_ADDRESS_LENGTH : MAX_NUMBER_LENGTH;
     const belongs = type === 'ip' ? isAddressUnit : isNumberUnit;
     const found: number[] = [];
     for (let length = 1; length <= longest; length++) {

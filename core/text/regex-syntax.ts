@@ -45,10 +45,10 @@ export class RegexError extends Error {
 }
 
 /** Bounds that keep both engines from swelling: repeats as in RE2, and the size with repeats written out. */
-const MOST_REPEATS = 1000;
+const MAX_REPEATS = 1000;
 const LARGEST = 10_000;
 const DEEPEST = 200;
-const LONGEST_SOURCE = 4_000;
+const MAX_SOURCE_LENGTH = 4_000;
 
 interface Flags {
   readonly ignoreCase: boolean;
@@ -59,7 +59,7 @@ interface Flags {
 
 /** Reads a pattern. @throws RegexError with a plain reason */
 export function parseRegex(source: string): Regex {
-  if (source.length > LONGEST_SOURCE) throw new RegexError(`it is longer than ${LONGEST_SOURCE} signs.`);
+  if (source.length > MAX_SOURCE_LENGTH) throw new RegexError(`it is longer than ${MAX_SOURCE_LENGTH} signs.`);
   const reader = new Reader(source);
   const tree = reader.readAll();
   if (expandedSize(tree) > LARGEST)
@@ -186,8 +186,8 @@ class Reader {
     if (match === null) return null;
     const least = Number(match[1]);
     const most = match[2] === undefined ? least : match[3] === '' ? Infinity : Number(match[3]);
-    if (least > MOST_REPEATS || (most !== Infinity && most > MOST_REPEATS))
-      throw new RegexError(`a count is over ${MOST_REPEATS}.`);
+    if (least > MAX_REPEATS || (most !== Infinity && most > MAX_REPEATS))
+      throw new RegexError(`a count is over ${MAX_REPEATS}.`);
     if (most < least) throw new RegexError(`the count ${match[0]} ends before it begins.`);
     this.at += match[0].length;
     return [least, most];

@@ -32,7 +32,7 @@ export const CARRIED = 'carried';
 const MAX_STEPS = 200;
 
 /** Longer texts are no hunts. */
-const LONGEST_HUNT = 100_000;
+const MAX_HUNT_LENGTH = 100_000;
 
 /**
  * Reads and checks the text of a hunt.
@@ -56,8 +56,8 @@ const BEGINS_INNER_STEP = new RegExp(
 
 /** As {@link compileHunt}, with the scope that completion needs, and only the first `most` steps. */
 export function compileUpTo(text: string, options: CompileOptions, most: number): Compiled {
-  if (text.length > LONGEST_HUNT)
-    throw new HuntError('too-large', START, `A hunt may have at most ${LONGEST_HUNT} signs.`);
+  if (text.length > MAX_HUNT_LENGTH)
+    throw new HuntError('too-large', START, `A hunt may have at most ${MAX_HUNT_LENGTH} signs.`);
   const scanner = new Scanner(text);
   const blanks = new Map<string, Blank>();
   const cursor = new Cursor(scanner, blanks);

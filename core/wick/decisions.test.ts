@@ -2,7 +2,7 @@ import { DAY } from '../base/instant.js';
 import { compileHunt } from './compile.js';
 import { HuntError } from './hunt-error.js';
 import { runInMemory } from './in-memory/run.js';
-import { preparationsOf, MOST_TEXTS } from './emit-sql/prepare.js';
+import { preparationsOf, MAX_TEXTS } from './emit-sql/prepare.js';
 import { TooMuch } from './too-much.js';
 import { makeEvents } from './tests/events.js';
 
@@ -69,7 +69,7 @@ it('no more different texts are held than can be: the hunt is refused with what 
   const letters = (n: number): string =>
     n.toString(26).replaceAll(/[0-9]/g, (digit) => 'qrstuvwxyz'[Number(digit)] ?? '');
   expect(() => {
-    for (let i = 0; i <= MOST_TEXTS; i++) gathering?.add({ text: `${letters(i)}`, time: i });
+    for (let i = 0; i <= MAX_TEXTS; i++) gathering?.add({ text: `${letters(i)}`, time: i });
   }).toThrow(TooMuch);
 });
 

@@ -1,7 +1,7 @@
 import { maybeText, moment, window, type Wire, levels } from './common.js';
 
 /** At most so many rows of a hunt are sent to a screen; exports stream all. */
-export const MOST_ROWS = 100_000;
+export const MAX_ROWS = 100_000;
 
 /** What the blanks of a hunt are filled with, by name; empty means the default. */
 const parameters = {
@@ -31,7 +31,7 @@ export const huntRequest = {
       type: 'boolean',
       description: 'measures the share of each step in the time, also where that takes long',
     },
-    limit: { type: 'integer', minimum: 1, maximum: MOST_ROWS, default: 1000 },
+    limit: { type: 'integer', minimum: 1, maximum: MAX_ROWS, default: 1000 },
   },
 } as const;
 export type HuntRequest = Wire<typeof huntRequest>;

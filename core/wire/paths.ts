@@ -25,14 +25,14 @@ export const question = {
 export type Question = Wire<typeof question>;
 
 /** Bars of a point's timeline, at most. */
-export const MOST_BARS = 60;
+export const MAX_BARS = 60;
 
 const outcome = {
   rows: { type: 'integer', minimum: 0 },
   complete: { type: 'boolean', description: 'false where there were more rows' },
   bars: {
     type: 'array',
-    maxItems: MOST_BARS,
+    maxItems: MAX_BARS,
     items: { type: 'integer', minimum: 0 },
     description: 'events over the window',
   },

@@ -9,8 +9,8 @@ import type { AlertDetail } from '../../core/wire/alerts.js';
 import { EVENTS_BY_PLACE, placeValues, type EventPlace } from '../hunts/event-sql.js';
 import { detectionsUnder, type RuleReading } from '../rules/reading.js';
 
-const MOST_SIMILAR = 8;
-const MOST_LISTED = 50;
+const MAX_SIMILAR = 8;
+const MAX_LISTED = 50;
 
 /** What stands beside an alert: why it fired, what was settled before, what went out, what was asked for. */
 export class AlertParts {
@@ -53,7 +53,7 @@ export class AlertParts {
       `SELECT id, title, subject, verdict, reason, owner, last_event FROM alerts
         WHERE state = 'settled' AND merged_into IS NULL AND id <> $1 AND (rule = $2 OR (subject = $3 AND subject <> ''))
         ORDER BY (rule = $2 AND subject = $3) DESC, rule = $2 DESC, updated DESC LIMIT $4`,
-      [alert.id, alert.rule, alert.subject, MOST_SIMILAR],
+      [alert.id, alert.rule, alert.subject, MAX_SIMILAR],
     );
     return rows.map(({ last_event, ...row }) => ({ ...row, lastEvent: formatInstant(last_event) }));
   }
@@ -69,7 +69,7 @@ export class AlertParts {
       finished: Instant | null;
     }>(
       'SELECT id, action, state, tries, said, created, finished FROM deliveries WHERE alert = $1 ORDER BY id LIMIT $2',
-      [alert, MOST_LISTED],
+      [alert, MAX_LISTED],
     );
     return rows.map(({ action, created, finished, ...row }) => ({
       ...row,
@@ -92,7 +92,7 @@ export class AlertParts {
       said: string | null;
     }>(
       'SELECT id, does, subject, state, asked_by, asked, decided_by, reason, said FROM responses WHERE alert = $1 ORDER BY id LIMIT $2',
-      [alert, MOST_LISTED],
+      [alert, MAX_LISTED],
     );
     return rows.map((row) => ({
       id: row.id,

@@ -31,9 +31,9 @@ const COLUMNS =
   'id, rule, rule_version, title, level, subject, subject_fields, state, verdict, owner, matches, first_event, last_event, created, updated, reason, merged_into';
 
 /** Evidence that a page shows: the latest so many. */
-const MOST_EVIDENCE = 200;
+const MAX_EVIDENCE = 200;
 /** Of so many of them it is told why. */
-const MOST_EXPLAINED = 30;
+const MAX_EXPLAINED = 30;
 
 const toAlert = (row: AlertRow): Alert => ({
   id: row.id,
@@ -142,7 +142,7 @@ export class Alerts {
       this.pool.query<AlertRow>(`SELECT ${COLUMNS} FROM alerts WHERE id = $1`, [id]),
       this.pool.query<{ event_id: string; event_time: Instant }>(
         'SELECT event_id, event_time FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $2',
-        [id, MOST_EVIDENCE],
+        [id, MAX_EVIDENCE],
       ),
       this.pool.query<{ total: number }>('SELECT count(*) AS total FROM alert_events WHERE alert = $1', [id]),
       this.pool.query<{ at: Instant; who: string; what: string }>(
@@ -157,7 +157,7 @@ export class Alerts {
       signal,
     );
     const newest = events.rows
-      .slice(0, MOST_EXPLAINED)
+      .slice(0, MAX_EXPLAINED)
       .map((event) => ({ id: event.event_id.replaceAll('-', ''), time: event.event_time }));
     return {
       ...toAlert(row),

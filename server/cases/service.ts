@@ -17,8 +17,8 @@ interface CaseRow {
 
 const SELECT = `SELECT c.id, c.title, c.owner, c.state, c.created, c.updated,
   (SELECT count(*)::int FROM case_pins p WHERE p."case" = c.id) AS pins FROM cases c`;
-const MOST_CASES = 500;
-const MOST_PARTS = 1000;
+const MAX_CASES = 500;
+const MAX_PARTS = 1000;
 
 const toSummary = ({ created, updated, ...row }: CaseRow): CaseSummary => ({
   ...row,
@@ -34,7 +34,7 @@ export class Cases {
   async all(): Promise<CaseSummary[]> {
     const { rows } = await this.pool.query<CaseRow>(
       `${SELECT} ORDER BY c.state = 'closed', c.updated DESC, c.id LIMIT $1`,
-      [MOST_CASES],
+      [MAX_CASES],
     );
     return rows.map(toSummary);
   }
@@ -47,11 +47,11 @@ export class Cases {
         Omit<CaseDetail['pinned'][number], 'time' | 'at'> & { time: Instant | null; at: Instant }
       >(
         `SELECT id, kind, ref, title, time, who, at FROM case_pins WHERE "case" = $1 ORDER BY coalesce(time, at), id LIMIT $2`,
-        [id, MOST_PARTS],
+        [id, MAX_PARTS],
       ),
       this.pool.query<{ id: number; who: string; at: Instant; text: string }>(
         'SELECT id, who, at, text FROM case_notes WHERE "case" = $1 ORDER BY id LIMIT $2',
-        [id, MOST_PARTS],
+        [id, MAX_PARTS],
       ),
     ]);
     const row = found.rows[0];

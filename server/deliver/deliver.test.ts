@@ -13,7 +13,7 @@ import { pino } from 'pino';
 import { SMTPServer } from 'smtp-server';
 import { makeSeal } from '../seal.js';
 import { addRule, Caller, SECRET, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
-import { deliver, MOST_TRIES, type DeliverParts, type Tried } from './deliver.js';
+import { deliver, MAX_TRIES, type DeliverParts, type Tried } from './deliver.js';
 import { Lanes } from './lanes.js';
 import { Outbox } from './outbox.js';
 
@@ -148,14 +148,14 @@ it('what fails is tried again with longer and longer pauses, then given up, show
   await raise('{ webhook: sink, fields: [user] }');
   const [id = 0] = await ids();
   const pauses: unknown[] = [];
-  for (let i = 0; i < MOST_TRIES; i++) {
+  for (let i = 0; i < MAX_TRIES; i++) {
     answers.push((_, response) => response.writeHead(503).end());
     pauses.push(await deliver(parts, id));
   }
   expect(pauses.slice(0, 3)).toEqual([5, 10, 20].map((again) => ({ over: false, again })));
   expect(pauses.at(-1)).toEqual({ over: true });
   expect(new Set(got.map(({ headers }) => headers['idempotency-key'])).size).toBe(1);
-  expect((await log())[0]).toMatchObject({ state: 'dead', tries: MOST_TRIES, said: 'It answers 503.' });
+  expect((await log())[0]).toMatchObject({ state: 'dead', tries: MAX_TRIES, said: 'It answers 503.' });
   expect((await admin.call('GET', '/destinations')).json.destinations[0]).toMatchObject({
     dead: 1,
     waiting: 0,
@@ -165,7 +165,7 @@ it('what fails is tried again with longer and longer pauses, then given up, show
   expect((await log())[0]).toMatchObject({ state: 'sent', said: 'taken by sink' });
   expect((await analyst.call('POST', `/deliveries/${id}/again`)).json.code).toBe('not-given-up');
   await deliver(parts, id);
-  expect(got).toHaveLength(MOST_TRIES + 1);
+  expect(got).toHaveLength(MAX_TRIES + 1);
 });
 
 it('a receiver that lies is not followed, not read to the end, and not let inside', async () => {

@@ -11,9 +11,9 @@ import { senders } from './senders/index.js';
 import type { Destination, Sending } from './senders/sender.js';
 
 /** Tries before a delivery is given up; together they take about six hours. */
-export const MOST_TRIES = 10;
+export const MAX_TRIES = 10;
 const FIRST_PAUSE_SECONDS = 5;
-const LONGEST_PAUSE_SECONDS = 3600;
+const MAX_PAUSE_SECONDS = 3600;
 const PUT_OFF_SECONDS = 2;
 
 /** How a try ended: over, or to be tried again after so many seconds. */
@@ -126,7 +126,7 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
   } catch (error) {
     if (!(error instanceof DeliveryFailure)) throw error;
     answered = !error.silent;
-    const last = error.final || due.tries + 1 >= MOST_TRIES;
+    const last = error.final || due.tries + 1 >= MAX_TRIES;
     if (last && action.do === 'respond')
       await endResponse(pool, due.alert, action, {
         done: false,
@@ -135,7 +135,7 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
     await endTry(pool, id, { state: last ? 'dead' : 'waiting', said: error.message });
     return last
       ? { over: true }
-      : { over: false, again: Math.min(FIRST_PAUSE_SECONDS * 2 ** due.tries, LONGEST_PAUSE_SECONDS) };
+      : { over: false, again: Math.min(FIRST_PAUSE_SECONDS * 2 ** due.tries, MAX_PAUSE_SECONDS) };
   } finally {
     leave(answered);
   }

@@ -35,7 +35,7 @@ const examples: Readonly<Record<DestinationBody['kind'], string>> = {
   syslog: 'tcp://collector.example:514',
   program: 'block.sh',
 };
-const MOST_LISTED = 300;
+const MAX_LISTED = 300;
 
 /** Where actions of rules go, and how what went there fared. */
 export class Destinations {
@@ -206,7 +206,7 @@ export class Destinations {
       `SELECT d.id, d.alert, a.title, a.subject, d.action, d.state, d.tries, d.said, d.created, d.finished
          FROM deliveries d JOIN alerts a ON a.id = d.alert WHERE $1::text IS NULL OR d.state = $1
         ORDER BY d.id DESC LIMIT $2`,
-      [state, MOST_LISTED],
+      [state, MAX_LISTED],
     );
     return rows.map(({ action, created, finished, ...row }) => ({
       ...row,

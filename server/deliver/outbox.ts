@@ -10,7 +10,7 @@ import { QueueDatabase } from './queue-database.js';
 const QUEUE = 'deliveries';
 /** A job that says nothing for so long belongs to a server that is gone, and is done again by another. */
 const LOST_SECONDS = 90;
-const MOST_LOST = 50;
+const MAX_LOST = 50;
 /** Workers side by side: a slow receiver keeps one of them busy, not all. */
 const WORKERS = 6;
 const AT_ONCE = 200;
@@ -38,7 +38,7 @@ export class Outbox {
     await this.boss.start();
     await this.boss.createQueue(QUEUE, {
       name: QUEUE,
-      retryLimit: MOST_LOST,
+      retryLimit: MAX_LOST,
       retryBackoff: true,
       expireInSeconds: LOST_SECONDS,
     });

@@ -13,7 +13,7 @@ const tables = [
 /** A day is worth summing up where it holds so many times as many rows as it has to. */
 const WORTH = 2;
 /** Days looked at in one go. */
-const MOST_DAYS = 50;
+const MAX_DAYS = 50;
 
 /**
  * Sums partial counts up, a day and table at a time: each batch leaves a few rows, and a day of many small batches
@@ -29,7 +29,7 @@ export async function compactCounts(pool: Pool, stop: AbortSignal): Promise<numb
          SELECT date_trunc('day', ${time}, 'UTC') AS day, count(*) AS held, count(DISTINCT (${keys})) AS needed
            FROM ${table} WHERE ${time} >= now() - interval '30 days' GROUP BY 1) AS d
         WHERE held >= $1 * needed ORDER BY held DESC LIMIT $2`,
-      [WORTH, MOST_DAYS],
+      [WORTH, MAX_DAYS],
     );
     for (const { day } of days) {
       if (stop.aborted) return saved;

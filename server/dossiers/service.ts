@@ -9,7 +9,7 @@ import type { HuntRunner } from '../hunts/runner.js';
 import type { Alerts } from '../alerts/service.js';
 
 /** Rows of each part of a dossier. */
-const MOST_ROWS = 100;
+const MAX_ROWS = 100;
 const MILLISECONDS = 30_000;
 
 type Counted = UserDossier['operations'][number];
@@ -24,7 +24,7 @@ const parts = {
   hours: (user: string, zone: string) =>
     `from all\nwhere user = ${user}\ntally count() per weekday(time, ${zone}) as weekday, hour(time, ${zone}) as hour`,
   counted: (user: string, field: string, extra: string) =>
-    `from all\nwhere user = ${user} and ${field} is not null\ntally count(where outcome = 'success') as success, count(where outcome = 'failure') as failure, count() as events, min(time) as first, max(time) as last${extra} per ${field}\nsort events desc\nfirst ${MOST_ROWS}`,
+    `from all\nwhere user = ${user} and ${field} is not null\ntally count(where outcome = 'success') as success, count(where outcome = 'failure') as failure, count() as events, min(time) as first, max(time) as last${extra} per ${field}\nsort events desc\nfirst ${MAX_ROWS}`,
 };
 
 export class Dossiers {
@@ -97,7 +97,7 @@ export class Dossiers {
   ): Promise<readonly (readonly Value[])[]> {
     const lists = (await this.pool.query<ListRef & QueryResultRow>('SELECT name, match FROM lists')).rows;
     const plan = compileHunt(text, { window, now: window.to, carried, lists });
-    const { rows } = await this.runner.table(plan, MOST_ROWS * 10, {
+    const { rows } = await this.runner.table(plan, MAX_ROWS * 10, {
       purpose: 'screen',
       milliseconds: MILLISECONDS,
       signal,

@@ -28,7 +28,7 @@ const byId = {
 } as const;
 
 /** A hunt that is followed stands in the address. */
-const LONGEST_FOLLOWED = 8000;
+const MAX_FOLLOWED_LENGTH = 8000;
 const MAX_FOLLOWED = 100;
 const MAX_FOLLOWED_BY_ONE = 5;
 /** Between two pieces of news, so that a fast source does not flood a page. */
@@ -36,10 +36,10 @@ const PACE_MILLISECONDS = 500;
 
 /** What goes along with a hunt that stands in an address. */
 const alongside = {
-  parameters: { type: 'string', maxLength: LONGEST_FOLLOWED, description: 'blanks filled in, as JSON' },
+  parameters: { type: 'string', maxLength: MAX_FOLLOWED_LENGTH, description: 'blanks filled in, as JSON' },
   carried: {
     type: 'string',
-    maxLength: LONGEST_FOLLOWED,
+    maxLength: MAX_FOLLOWED_LENGTH,
     description: 'conditions carried, as a JSON array',
   },
 } as const;
@@ -83,7 +83,7 @@ export function huntRoutes(hunts: Hunts, events: EventReader, following: Followi
         type: 'object',
         required: ['text'],
         properties: {
-          text: { type: 'string', maxLength: LONGEST_FOLLOWED },
+          text: { type: 'string', maxLength: MAX_FOLLOWED_LENGTH },
           ...alongside,
         },
       },
@@ -124,7 +124,7 @@ export function huntRoutes(hunts: Hunts, events: EventReader, following: Followi
         required: ['format', 'text', 'from', 'to'],
         properties: {
           format: { enum: ['csv', 'jsonl'] },
-          text: { type: 'string', maxLength: LONGEST_FOLLOWED },
+          text: { type: 'string', maxLength: MAX_FOLLOWED_LENGTH },
           from: moment,
           to: moment,
           ...alongside,

@@ -84,14 +84,14 @@ function inRounds(correlations: Correlations): Correlations[] {
 }
 
 /** Of the events of a window so many are kept for what rests on it, the newest. */
-const MOST_EVENTS = 1000;
+const MAX_EVENTS = 1000;
 
 /** Longer keys do not fit the index; their hash stands for them. */
-const LONGEST_KEY = 500;
+const MAX_KEY_LENGTH = 500;
 
 function groupKeyOf(subject: Subject): string {
   const key = JSON.stringify(Object.values(subject.fields));
-  return key.length > LONGEST_KEY ? `sha256 ${hash('sha256', key)}` : key;
+  return key.length > MAX_KEY_LENGTH ? `sha256 ${hash('sha256', key)}` : key;
 }
 
 /** A rule that a correlation rests on: its position, and its place among those that are named. */
@@ -132,7 +132,7 @@ function hitsOfCompleted(
     if (subject === null || last === undefined) return [];
     const value = rule.field === null ? null : (inner.fields[rule.field] ?? null);
     const { id, time } = last;
-    const [groupKey, events] = [groupKeyOf(subject), window.slice(-MOST_EVENTS)];
+    const [groupKey, events] = [groupKeyOf(subject), window.slice(-MAX_EVENTS)];
     return [{ groupKey, subject, eventId: id, order: id, time, referred: at, value, window: events }];
   });
 }

@@ -36,12 +36,12 @@ export interface LeastSpeed {
   readonly bytes: number;
 }
 
-const LEAST_SPEED: LeastSpeed = { every: 10_000, bytes: 20_000 };
+const MIN_SPEED: LeastSpeed = { every: 10_000, bytes: 20_000 };
 
 const tooSlow = (): Failure =>
   new Failure(
     'slow-sender',
-    `The body came too slowly: at least ${LEAST_SPEED.bytes / (LEAST_SPEED.every / 1000)} bytes a second. Send it in smaller parts.`,
+    `The body came too slowly: at least ${MIN_SPEED.bytes / (MIN_SPEED.every / 1000)} bytes a second. Send it in smaller parts.`,
   );
 
 /** Ends a request whose body comes more slowly than it must. @returns what stops watching */
@@ -63,7 +63,7 @@ function watchSpeed(
  * The body of a request, unpacked when it is gzipped on the way.
  * @throws Failure 413 beyond the limits, 400 for broken gzip, 415 for another packing, 408 for one that comes too slowly
  */
-export async function readBytes(request: IncomingMessage, speed: LeastSpeed = LEAST_SPEED): Promise<Buffer> {
+export async function readBytes(request: IncomingMessage, speed: LeastSpeed = MIN_SPEED): Promise<Buffer> {
   const encoding = request.headers['content-encoding'] ?? 'identity';
   if (encoding !== 'identity' && encoding !== 'gzip')
     throw new Failure('unknown-encoding', `"${encoding}" is not understood: send plain text or gzip.`);

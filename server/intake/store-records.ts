@@ -20,7 +20,7 @@ import { suspendRules } from './suspend-rules.js';
 export const BATCH_RECORDS = 5000;
 
 /** Another writer may store the same record at the same moment; then the batch is looked at again. */
-const MOST_TRIES = 4;
+const MAX_TRIES = 4;
 /** Refused records of one batch that are told apart; what is refused beyond goes aside together with its neighbours. */
 const MAX_SINGLED_OUT = 100;
 // PostgreSQL manual, appendix A; the second is what a row without a partition gives, then without a constraint's name.
@@ -95,7 +95,7 @@ export class RecordStore implements RecordWriter {
       } catch (error) {
         const { code, constraint } = error as { code?: string; constraint?: string };
         const noDay = code === CHECK_VIOLATION && constraint === undefined;
-        if (tries >= MOST_TRIES || (code !== UNIQUE_VIOLATION && !noDay)) throw error;
+        if (tries >= MAX_TRIES || (code !== UNIQUE_VIOLATION && !noDay)) throw error;
         if (code === UNIQUE_VIOLATION) lookForKnown = true;
         // The day of an event was dropped since it was made; it is made again.
         else this.knownDays.clear();

@@ -11,9 +11,9 @@ import { eventsOfBatch } from '../hunts/event-sql.js';
 import type { BatchNotice, Notices } from './notices.js';
 
 /** Batches that may wait to be looked through; of more, the oldest are passed over and said to be. */
-const MOST_WAITING = 20;
+const MAX_WAITING = 20;
 /** Rows that may wait for one slow reader; of more, the oldest are dropped and counted. */
-const MOST_HELD = 2000;
+const MAX_HELD = 2000;
 
 /** Rows of a followed hunt, newest first, and how fast it goes. */
 export interface FollowNews {
@@ -51,9 +51,9 @@ export class Follower {
       return [jsonCells(found.columns, row), { id: event?.id ?? '', time: formatInstant(event?.time ?? 0) }];
     });
     this.held = [...rows, ...this.held];
-    if (this.held.length > MOST_HELD) {
-      this.passedOver += this.held.length - MOST_HELD;
-      this.held.length = MOST_HELD;
+    if (this.held.length > MAX_HELD) {
+      this.passedOver += this.held.length - MAX_HELD;
+      this.held.length = MAX_HELD;
     }
   }
 
@@ -114,7 +114,7 @@ export class Following {
 
   private come(batch: BatchNotice): void {
     this.waiting.push(batch);
-    if (this.waiting.length > MOST_WAITING) {
+    if (this.waiting.length > MAX_WAITING) {
       const passed = this.waiting.shift();
       for (const follower of this.followers.keys()) follower.passOver(passed?.events ?? 0);
     }

@@ -19,7 +19,7 @@ const byId = {
 } as const;
 
 /** Rows of each side that are compared, at most. */
-const MOST_COMPARED = 10_000;
+const MAX_COMPARED = 10_000;
 
 /**
  * Events come newest first: where a result has more than are compared, only the stretch that both hold whole can be.
@@ -87,8 +87,8 @@ export function huntPathRoutes(paths: HuntPaths, hunts: Hunts): Route[] {
       body: compareRequest,
       answer: compareAnswer,
       async handle({ body, signal }) {
-        const before = await hunts.gather({ ...huntOf(body.before), limit: MOST_COMPARED }, signal);
-        const after = await hunts.gather({ ...huntOf(body.after), limit: MOST_COMPARED }, signal);
+        const before = await hunts.gather({ ...huntOf(body.before), limit: MAX_COMPARED }, signal);
+        const after = await hunts.gather({ ...huntOf(body.after), limit: MAX_COMPARED }, signal);
         const since = sharedSince([before, after]);
         const [earlier, later] =
           since === null ? [before, after] : [rowsSince(before, since), rowsSince(after, since)];

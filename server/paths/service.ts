@@ -10,9 +10,9 @@ const COLUMNS = 'id::int, path::int, parent::int, made, name, question, rows, co
 const toWire = (row: Row): HuntPoint => ({ ...row, made: formatInstant(row.made) });
 
 /** A path with more turns is no longer a path; the next run begins another. */
-const MOST_POINTS = 500;
+const MAX_POINTS = 500;
 /** Paths of a person that are kept, the newest; those with a named point stay besides. */
-const MOST_PATHS = 50;
+const MAX_PATHS = 50;
 
 /** What was asked, in a form in which the same is equal: a window that follows the clock is the same later on. */
 const sameAs = ({ text, window, parameters = {}, carried = [], last }: Question): string =>
@@ -48,10 +48,10 @@ export class HuntPaths {
           [parent, same, question, ...figures],
         );
         if (known[0] !== undefined) return toWire(known[0]);
-        if (found.points >= MOST_POINTS)
+        if (found.points >= MAX_POINTS)
           throw new Failure(
             'path-full',
-            `This path has ${MOST_POINTS} points. Open the hunt anew to begin another.`,
+            `This path has ${MAX_POINTS} points. Open the hunt anew to begin another.`,
           );
         path = found.path;
       }
@@ -69,7 +69,7 @@ export class HuntPaths {
           `DELETE FROM hunt_points WHERE owner = $1 AND path IN (
              SELECT path FROM hunt_points WHERE owner = $1 GROUP BY path
              HAVING bool_and(name = '') ORDER BY max(made) DESC, path DESC OFFSET $2)`,
-          [person, MOST_PATHS],
+          [person, MAX_PATHS],
         );
       const [made] = rows;
       if (made === undefined) throw new Error('The point was not kept.');
@@ -94,7 +94,7 @@ export class HuntPaths {
       `SELECT ${COLUMNS} FROM hunt_points p
          JOIN (SELECT path AS begun, max(made) AS walked FROM hunt_points WHERE owner = $1 GROUP BY path) AS w ON p.id = w.begun
         ORDER BY w.walked DESC, p.id DESC LIMIT $2`,
-      [person, MOST_PATHS],
+      [person, MAX_PATHS],
     );
     return rows.map(toWire);
   }

@@ -13,10 +13,10 @@ import { movePull, releasePull, takeDuePull, type PullEnd, type PullRow } from '
 import { fetchPage, PullFailure, type Page } from './fetch-page.js';
 
 /** Pages of one run; what is left is fetched by the next, which follows at once. */
-const MOST_PAGES = 200;
+const MAX_PAGES = 200;
 /** Rows of a list that is pulled, as many as one that is put may have. */
-const MOST_ROWS = 200_000;
-const LONGEST_PAUSE = 3600;
+const MAX_ROWS = 200_000;
+const MAX_PAUSE = 3600;
 
 export interface PullerParts {
   readonly pool: Pool;
@@ -61,7 +61,7 @@ export class Puller {
         fetched: 0,
         etag: null,
         error: error.message,
-        pause: after ?? Math.min(taken.every_seconds * 2 ** Math.min(taken.failures, 10), LONGEST_PAUSE),
+        pause: after ?? Math.min(taken.every_seconds * 2 ** Math.min(taken.failures, 10), MAX_PAUSE),
       };
     }
     // Stopped on the way: whoever starts next goes on from the cursor at once.
@@ -100,7 +100,7 @@ export class Puller {
     if (source === undefined) throw new PullFailure(`There is no source "${taken.name}" any more.`);
     let { cursor } = taken;
     let fetched = 0;
-    for (let pages = 0; pages < MOST_PAGES && !stop.aborted; pages++) {
+    for (let pages = 0; pages < MAX_PAGES && !stop.aborted; pages++) {
       const { items, next } = await this.page(taken, cursor, null, stop);
       // A page is a delivery of its own: feeds overlap, and give a record on two pages.
       const occurrences = new Occurrences();
@@ -130,11 +130,11 @@ export class Puller {
       const page: Page = await this.page(taken, cursor, pages === 0 ? taken.etag : null, stop);
       if (page.unchanged) return { fetched: 0, etag: taken.etag, more: false };
       items.push(...page.items);
-      if (items.length > MOST_ROWS)
-        throw new PullFailure(`It holds more than ${MOST_ROWS.toLocaleString('en')} rows.`);
-      if (pages >= MOST_PAGES)
+      if (items.length > MAX_ROWS)
+        throw new PullFailure(`It holds more than ${MAX_ROWS.toLocaleString('en')} rows.`);
+      if (pages >= MAX_PAGES)
         throw new PullFailure(
-          `It comes in more than ${MOST_PAGES} pages. Ask for larger ones in the address.`,
+          `It comes in more than ${MAX_PAGES} pages. Ask for larger ones in the address.`,
         );
       // Keeps it while page after page is fetched.
       if (!(await movePull(pool, taken, null, 0))) return { fetched: 0, etag: null, more: false };

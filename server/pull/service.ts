@@ -44,7 +44,7 @@ function requireAddress(address: string): string {
 }
 
 /** A run of another server is waited for so long, looked at so often; milliseconds. */
-const LONGEST_WAIT = 30_000;
+const MAX_WAIT = 30_000;
 const LOOK_MILLISECONDS = 200;
 
 /**
@@ -131,7 +131,7 @@ export class Pulls {
   }
 
   private async waitFor(into: PullTarget, name: string, stop: AbortSignal): Promise<void> {
-    for (let waited = 0; waited < LONGEST_WAIT && !stop.aborted; waited += LOOK_MILLISECONDS) {
+    for (let waited = 0; waited < MAX_WAIT && !stop.aborted; waited += LOOK_MILLISECONDS) {
       const { rowCount } = await this.pool.query(
         'SELECT 1 FROM pulls WHERE "into" = $1 AND name = $2 AND leased_until > now()',
         [into, name],

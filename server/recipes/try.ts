@@ -16,7 +16,7 @@ import { loadLookups } from '../lists/lookups.js';
 import { requireRecipe } from './service.js';
 
 /** Records of a sample that are looked at. */
-const MOST_RECORDS = 50;
+const MAX_RECORDS = 50;
 
 type Tried = RecipeTried['records'][number];
 
@@ -107,7 +107,7 @@ export class RecipeTry {
       behindNetworks(this.places),
     );
     const compiled = compileRecipe(recipe, lists);
-    const records = compiled.cut(sample).slice(0, MOST_RECORDS);
+    const records = compiled.cut(sample).slice(0, MAX_RECORDS);
     const tried = records.map((raw) => tryRecord(compiled, raw, this.now()));
     const read = tried.flatMap(({ fields }): JsonObject[] =>
       fields === null ? [] : [fields as unknown as JsonObject],

@@ -6,16 +6,16 @@ import type { RuleFile } from '../../core/sigma/pack.js';
 import { Failure } from '../failure.js';
 
 /** What an archive may hold, unpacked: more is an attack on memory. */
-const MOST_BYTES = 64 * 1024 * 1024;
-const MOST_FILE_BYTES = 500_000;
-const MOST_FILES = 20_000;
+const MAX_BYTES = 64 * 1024 * 1024;
+const MAX_FILE_BYTES = 500_000;
+const MAX_FILES = 20_000;
 
 const isRuleFile = (name: string): boolean => /\.ya?ml$/i.test(name) && !/(^|\/)(\.|__MACOSX)/.test(name);
 
 const tooLarge = (): Failure =>
   new Failure(
     'archive-too-large',
-    `The archive holds more than ${MOST_FILES.toLocaleString('en')} files or ${MOST_BYTES / 1024 / 1024} MB of rules. Import it in parts.`,
+    `The archive holds more than ${MAX_FILES.toLocaleString('en')} files or ${MAX_BYTES / 1024 / 1024} MB of rules. Import it in parts.`,
   );
 
 function readZip(bytes: Uint8Array): RuleFile[] {
@@ -23,10 +23,10 @@ function readZip(bytes: Uint8Array): RuleFile[] {
   let total = 0;
   const held = unzipSync(bytes, {
     filter: ({ name, originalSize }) => {
-      if (!isRuleFile(name) || originalSize > MOST_FILE_BYTES) return false;
+      if (!isRuleFile(name) || originalSize > MAX_FILE_BYTES) return false;
       files++;
       total += originalSize;
-      if (files > MOST_FILES || total > MOST_BYTES) throw tooLarge();
+      if (files > MAX_FILES || total > MAX_BYTES) throw tooLarge();
       return true;
     },
   });
@@ -38,14 +38,14 @@ async function readTar(bytes: Uint8Array): Promise<RuleFile[]> {
   const reader = Readable.from([Buffer.from(bytes)]).pipe(extract());
   for await (const entry of reader) {
     const { name, type, size = 0 } = entry.header;
-    if (type !== 'file' || !isRuleFile(name) || size > MOST_FILE_BYTES) {
+    if (type !== 'file' || !isRuleFile(name) || size > MAX_FILE_BYTES) {
       entry.resume();
       continue;
     }
     const pieces: Buffer[] = [];
     for await (const piece of entry as AsyncIterable<Buffer>) pieces.push(piece);
     files.push({ name, text: Buffer.concat(pieces).toString('utf8') });
-    if (files.length > MOST_FILES) throw tooLarge();
+    if (files.length > MAX_FILES) throw tooLarge();
   }
   return files;
 }
@@ -59,7 +59,7 @@ export async function readArchive(bytes: Uint8Array): Promise<RuleFile[]> {
   try {
     if (first === 0x50 && second === 0x4b) return readZip(bytes);
     if (first === 0x1f && second === 0x8b)
-      return await readTar(gunzipSync(bytes, { maxOutputLength: MOST_BYTES }));
+      return await readTar(gunzipSync(bytes, { maxOutputLength: MAX_BYTES }));
     if (Buffer.from(bytes.subarray(257, 262)).toString('latin1') === 'ustar') return await readTar(bytes);
   } catch (error) {
     if (error instanceof Failure) throw error;

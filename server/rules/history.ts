@@ -2,7 +2,7 @@ import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { HuntRunList } from '../../core/wire/rules.js';
 
-const MOST_RUNS = 50;
+const MAX_RUNS = 50;
 
 /** What rules have done. */
 export class RuleHistory {
@@ -19,7 +19,7 @@ export class RuleHistory {
       failure: string | null;
     }>(
       'SELECT due, version, milliseconds, measured, told, failure FROM hunt_runs WHERE rule = $1 ORDER BY due DESC LIMIT $2',
-      [rule, MOST_RUNS],
+      [rule, MAX_RUNS],
     );
     return rows.map(({ due, ...run }) => ({ due: formatInstant(due), ...run }));
   }

@@ -25,7 +25,7 @@ import { detectionsUnder, huntLists, type ReadText, type RuleReading } from './r
 import { requireRight } from './service.js';
 
 /** Matches of a replay, and what correlations count; a rule with more says nothing any more. */
-const MOST_MATCHES = 300_000;
+const MAX_MATCHES = 300_000;
 /** Between two pictures of a replay that has much to do. */
 const PICTURE_MILLISECONDS = 400;
 /** Runs of a hunt that are asked for at once: each keeps a connection and a core busy. */
@@ -33,7 +33,7 @@ const RUNS_AHEAD = 3;
 /** A preview may take so long. */
 const PREVIEW_MILLISECONDS = 20_000;
 /** Events that are shown while a rule is written. */
-const MOST_SHOWN = 25;
+const MAX_SHOWN = 25;
 
 interface Progress {
   readonly done: number;
@@ -143,10 +143,10 @@ export class Replays {
     let events = 0;
     for (const [i, way] of ways.entries()) {
       for await (const progress of way) {
-        if (progress.matches.length > MOST_MATCHES)
+        if (progress.matches.length > MAX_MATCHES)
           throw new Failure(
             'too-loud',
-            `Until ${formatInstant(progress.until)} there are more than ${MOST_MATCHES.toLocaleString('en')} matches: nobody could read them. Add conditions, or replay a shorter time.`,
+            `Until ${formatInstant(progress.until)} there are more than ${MAX_MATCHES.toLocaleString('en')} matches: nobody could read them. Add conditions, or replay a shorter time.`,
           );
         last = {
           ...progress,
@@ -185,7 +185,7 @@ export class Replays {
           if (own.length > 0) replay.add(own, records);
         }
         events += found.length;
-        if (replay.size > MOST_MATCHES) break;
+        if (replay.size > MAX_MATCHES) break;
       }
       yield { done: (i + 1) / days.length, read: events, until: day.to, matches: replay.found() };
     }
@@ -215,7 +215,7 @@ export class Replays {
             const { id, time } = event;
             matches.push({ time, subject: subjectOf(event).text, events: [{ id, time }], settings, rule });
           }
-          if (matches.length > MOST_MATCHES) break;
+          if (matches.length > MAX_MATCHES) break;
         }
         yield { done: (i + 1) / days.length, read: matches.length, until: day.to, matches: [...matches] };
       }
@@ -296,7 +296,7 @@ export class Replays {
     const { rows } =
       detections.length === 0
         ? { rows: [] }
-        : await this.runner.table(plan, MOST_SHOWN + 1, {
+        : await this.runner.table(plan, MAX_SHOWN + 1, {
             purpose: 'screen',
             milliseconds: PREVIEW_MILLISECONDS,
             signal,
@@ -305,7 +305,7 @@ export class Replays {
     return {
       since: formatInstant(window.from),
       until: formatInstant(window.to),
-      events: rows.slice(0, MOST_SHOWN).map((row) => {
+      events: rows.slice(0, MAX_SHOWN).map((row) => {
         const event = eventOf(plan, row);
         const met = active.documents.find(({ matcher }) => matcher.matches(event));
         return {
@@ -315,7 +315,7 @@ export class Replays {
           fields: shownFields(event),
         };
       }),
-      more: rows.length > MOST_SHOWN,
+      more: rows.length > MAX_SHOWN,
       milliseconds: Math.round(performance.now() - started),
     };
   }

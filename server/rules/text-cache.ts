@@ -2,7 +2,7 @@ import { openDocuments, type RawDocument } from '../../core/sigma/open-documents
 import type { SigmaError } from '../../core/sigma/sigma-error.js';
 
 /** Texts kept opened; past these all are forgotten. */
-const MOST_TEXTS = 20_000;
+const MAX_TEXTS = 20_000;
 
 /** Rule texts that were opened before, since opening YAML costs most of reading a rule. */
 export class TextCache {
@@ -11,7 +11,7 @@ export class TextCache {
   open(text: string): readonly (RawDocument | SigmaError)[] {
     const known = this.opened.get(text);
     if (known !== undefined) return known;
-    if (this.opened.size >= MOST_TEXTS) this.opened.clear();
+    if (this.opened.size >= MAX_TEXTS) this.opened.clear();
     const documents = openDocuments(text);
     this.opened.set(text, documents);
     return documents;

@@ -6,7 +6,7 @@ import type { SourceCatalogue } from '../intake/catalogue.js';
 import type { RecordWriter } from '../intake/record-writer.js';
 import { transaction } from '../db/transaction.js';
 
-const MOST_GROUPS = 50;
+const MAX_GROUPS = 50;
 const EXAMPLES = 3;
 /** Records tried again in one transaction. */
 const RETRY_AT_ONCE = 2000;
@@ -48,7 +48,7 @@ export class SetAside {
               (SELECT array_agg(left(e.raw, 4000)) FROM (SELECT raw FROM own AS x WHERE x."group" = own."group" ORDER BY id DESC LIMIT $2) AS e) AS examples,
               sum(count(*)) OVER ()::int AS total
          FROM own GROUP BY "group" ORDER BY count(*) DESC, "group" LIMIT $3`,
-      [source, EXAMPLES, MOST_GROUPS],
+      [source, EXAMPLES, MAX_GROUPS],
     );
     return {
       total: rows[0]?.total ?? 0,

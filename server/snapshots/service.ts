@@ -5,9 +5,9 @@ import { Failure, notFound } from '../failure.js';
 import { huntOf, type Hunts } from '../hunts/service.js';
 
 /** Rows a snapshot keeps at most: what somebody will read, or show as evidence. */
-export const MOST_KEPT = 10_000;
+export const MAX_KEPT = 10_000;
 /** Characters of JSON a snapshot may hold. */
-const MOST_CHARACTERS = 50_000_000;
+const MAX_CHARACTERS = 50_000_000;
 
 const ABOUT = 'id::int, name, note, owner, asked, question, row_count AS count, complete';
 type Timed<T extends { asked: string }> = Omit<T, 'asked'> & { readonly asked: Instant };
@@ -37,11 +37,11 @@ export class Snapshots {
    */
   async keep(wanted: NewSnapshot, person: string, signal: AbortSignal): Promise<SnapshotSummary> {
     const moment = this.now();
-    const result = await this.hunts.gather({ ...huntOf(wanted.question), limit: MOST_KEPT }, signal);
+    const result = await this.hunts.gather({ ...huntOf(wanted.question), limit: MAX_KEPT }, signal);
     const [columns, rows, events] = [result.columns, result.rows, result.events].map((part) =>
       JSON.stringify(part),
     );
-    if ((rows?.length ?? 0) > MOST_CHARACTERS)
+    if ((rows?.length ?? 0) > MAX_CHARACTERS)
       throw new Failure(
         'result-too-large',
         'The result is too large to be kept. Show fewer columns, or cut it with "first".',

@@ -8,7 +8,7 @@ const SHOWN_HOURS = 7 * 24;
 /** Its rhythm is known from so many weeks: what an hour usually brings, by weekday and hour. */
 const RHYTHM_HOURS = 4 * SHOWN_HOURS;
 /** Fewer samples of an hour tell nothing of what is usual. */
-const FEWEST_SAMPLES = 2;
+const MIN_SAMPLES = 2;
 /** Five in a hundred records coming in later than this make a source late. */
 const LATE_SECONDS = 15 * 60;
 /**
@@ -16,7 +16,7 @@ const LATE_SECONDS = 15 * 60;
  * would come with a chance of e^-20; of those that come in bunches of four still with less than one in a hundred.
  */
 const EXPECTED_IN_GAP = 20;
-const MOST_GAPS = 5;
+const MAX_GAPS = 5;
 
 /** How a source has been doing, reckoned from the counts by the hour. */
 export type SourceHealth = Pick<
@@ -75,9 +75,9 @@ function expectedByHour(perHour: readonly number[]): number[] {
   };
   return perHour.map((_, hour) => {
     const weeks = samples(hour, SHOWN_HOURS);
-    if (weeks.length >= FEWEST_SAMPLES) return weeks[(weeks.length - 1) >> 1] ?? 0;
+    if (weeks.length >= MIN_SAMPLES) return weeks[(weeks.length - 1) >> 1] ?? 0;
     const days = samples(hour, 24);
-    return days.length >= FEWEST_SAMPLES ? (days[0] ?? 0) : mean;
+    return days.length >= MIN_SAMPLES ? (days[0] ?? 0) : mean;
   });
 }
 
@@ -96,7 +96,7 @@ export function gapsOf(perHour: readonly number[], firstHour: Instant): Source['
     }))
     .filter(({ missed }) => missed >= EXPECTED_IN_GAP)
     .sort((a, b) => b.missed - a.missed)
-    .slice(0, MOST_GAPS)
+    .slice(0, MAX_GAPS)
     .map(({ from, hours }) => ({
       from: formatInstant(firstHour + from * HOUR),
       to: formatInstant(firstHour + (from + hours) * HOUR),

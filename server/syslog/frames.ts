@@ -1,4 +1,4 @@
-import { LONGEST_RECORD } from '../../core/formats/format.js';
+import { MAX_RECORD_LENGTH } from '../../core/formats/format.js';
 
 /**
  * Cuts a TCP stream of syslog into messages (RFC 6587): frames that begin with a digit are counted in bytes, all
@@ -28,8 +28,8 @@ export class SyslogFrames {
       if (frame === undefined) break;
       if (frame !== null && frame.trim() !== '') found.push(frame);
     }
-    if (this.held.length > LONGEST_RECORD + MOST_DIGITS) {
-      found.push(this.held.toString('utf8', 0, LONGEST_RECORD));
+    if (this.held.length > MAX_RECORD_LENGTH + MAX_DIGITS) {
+      found.push(this.held.toString('utf8', 0, MAX_RECORD_LENGTH));
       this.held = Buffer.alloc(0);
       this.skipping = true;
     }
@@ -40,7 +40,7 @@ export class SyslogFrames {
   private mustWait(chunk: Buffer): boolean {
     const size = this.held.length + this.pendingSize;
     // A head that is not whole may be a count, and a message that is too long is let go.
-    if (this.held.length <= MOST_DIGITS || size > LONGEST_RECORD + MOST_DIGITS) return false;
+    if (this.held.length <= MAX_DIGITS || size > MAX_RECORD_LENGTH + MAX_DIGITS) return false;
     return this.wanted > 0 ? size < this.wanted : !chunk.includes(LINE_FEED);
   }
 
@@ -72,11 +72,11 @@ export class SyslogFrames {
 
   /** A message; undefined when it is not whole yet. */
   private next(): string | undefined {
-    const counted = /^([1-9]\d{0,6}) /.exec(this.held.toString('latin1', 0, MOST_DIGITS + 1));
+    const counted = /^([1-9]\d{0,6}) /.exec(this.held.toString('latin1', 0, MAX_DIGITS + 1));
     if (counted !== null) {
       const start = counted[0].length;
       const length = Number(counted[1]);
-      if (length <= LONGEST_RECORD) {
+      if (length <= MAX_RECORD_LENGTH) {
         if (this.held.length < start + length) {
           this.wanted = start + length;
           return undefined;
@@ -98,4 +98,4 @@ export class SyslogFrames {
 
 const LINE_FEED = 0x0a;
 /** Digits of the longest count, and the blank behind them. */
-const MOST_DIGITS = 8;
+const MAX_DIGITS = 8;

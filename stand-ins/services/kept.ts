@@ -1,5 +1,5 @@
 /** What a stand-in keeps to show; the oldest are let go. */
-const MOST_KEPT = 300;
+const MAX_KEPT = 300;
 
 /** Things that came in, each once by its key. */
 export class Kept<T> {
@@ -10,7 +10,7 @@ export class Kept<T> {
     if (this.held.has(key)) return false;
     this.held.set(key, thing);
     const [oldest] = this.held.keys();
-    if (this.held.size > MOST_KEPT && oldest !== undefined) this.held.delete(oldest);
+    if (this.held.size > MAX_KEPT && oldest !== undefined) this.held.delete(oldest);
     return true;
   }
 

@@ -3,7 +3,7 @@ import { SMTPServer } from 'smtp-server';
 import { escape, renderFrame } from '../page/frame.js';
 import { Kept } from './kept.js';
 
-const MOST_BYTES = 512 * 1024;
+const MAX_BYTES = 512 * 1024;
 
 interface Mail {
   readonly at: Date;
@@ -54,13 +54,13 @@ export function mailbox(): { readonly router: Router; readonly smtp: SMTPServer 
   const mails = new Kept<Mail>();
   const smtp = new SMTPServer({
     disabledCommands: ['STARTTLS', 'AUTH'],
-    size: MOST_BYTES,
+    size: MAX_BYTES,
     onData(stream, session, done) {
       const chunks: Buffer[] = [];
       let size = 0;
       stream.on('data', (chunk: Buffer) => {
         size += chunk.length;
-        if (size <= MOST_BYTES) chunks.push(chunk);
+        if (size <= MAX_BYTES) chunks.push(chunk);
       });
       stream.on('end', () => {
         const to = session.envelope.rcptTo.map(({ address }) => address).join(', ');

@@ -31,7 +31,7 @@ const USUAL = '24h';
 export const BEAM_PARAMETERS = ['last', 'from', 'to', 'zone', 'live', 'carry'] as const;
 
 /** More conditions are not carried. */
-export const MOST_CARRIED = 20;
+export const MAX_CARRIED = 20;
 
 const ownZone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC';
 const iso = (time: DateTime): string => time.toUTC().toISO({ suppressMilliseconds: true }) ?? '';
@@ -41,7 +41,7 @@ export function readBeam(parameters: URLSearchParams, now: DateTime): Beam {
   const asked = parameters.get('zone') ?? ownZone();
   const zone = IANAZone.isValidZone(asked) ? asked : 'UTC';
   const live = parameters.get('live') === '1';
-  const carried = [...new Set(parameters.getAll('carry'))].slice(0, MOST_CARRIED);
+  const carried = [...new Set(parameters.getAll('carry'))].slice(0, MAX_CARRIED);
   const from = DateTime.fromISO(parameters.get('from') ?? '', { zone: 'utc' });
   const to = DateTime.fromISO(parameters.get('to') ?? '', { zone: 'utc' });
   if (from.isValid && to.isValid && from < to)

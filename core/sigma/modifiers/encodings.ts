@@ -87,7 +87,7 @@ const DASHES = ['-', '/', '–', '—', '―'] as const;
 /** A dash at the beginning of a word. */
 const LEADING_DASH = /(?<![^\s"'=,;(])[-/–—―](?=[\p{L}\p{N}])/gu;
 /** More mixtures are refused. */
-const MOST_DASHES = 5;
+const MAX_DASHES = 5;
 
 export const windash: Modifier = {
   meaning: 'the dash before each option may be any of - / – — ―',
@@ -103,9 +103,9 @@ export const windash: Modifier = {
 function varyDashes(piece: Piece): string[] {
   if (typeof piece !== 'string') throw new Error('"windash" is for texts');
   const places = Array.from(piece.matchAll(LEADING_DASH), ({ index }) => index);
-  if (places.length > MOST_DASHES)
+  if (places.length > MAX_DASHES)
     throw new Error(
-      `"windash" varies at most ${MOST_DASHES} dashes of a value, and this one has ${places.length}`,
+      `"windash" varies at most ${MAX_DASHES} dashes of a value, and this one has ${places.length}`,
     );
   return places.reduce<string[]>(
     (texts, at) =>

@@ -27,11 +27,11 @@ export interface Preparation {
 }
 
 /** More than this many different texts are not held at once. */
-export const MOST_TEXTS = 200_000;
+export const MAX_TEXTS = 200_000;
 
 function tooMuch({ line, keyword }: PlanStep): TooMuch {
   return new TooMuch(
-    `Line ${line} (${keyword}) meets more than ${MOST_TEXTS.toLocaleString('en')} different texts. Narrow the window, or leave events out before it.`,
+    `Line ${line} (${keyword}) meets more than ${MAX_TEXTS.toLocaleString('en')} different texts. Narrow the window, or leave events out before it.`,
   );
 }
 
@@ -89,7 +89,7 @@ function gatherShapes(step: PlanStep & { step: 'shapes' }): Gathering {
   return {
     add({ text, time }) {
       shapes.add(text as string, time as Instant | null);
-      if (shapes.size > MOST_TEXTS) throw tooMuch(step);
+      if (shapes.size > MAX_TEXTS) throw tooMuch(step);
     },
     rows: () =>
       shapes.found().map((shape) => ({
@@ -126,7 +126,7 @@ function gatherCuts(step: PlanStep & { step: 'read' }): Gathering {
     add({ text }) {
       const parts = cut(text as string);
       if (parts === null) return;
-      if (found.length >= MOST_TEXTS) throw tooMuch(step);
+      if (found.length >= MAX_TEXTS) throw tooMuch(step);
       found.push({
         [CUT_FROM]: text as string,
         ...Object.fromEntries(step.columns.map(({ column: { slot } }, i) => [slot, parts[i] ?? null])),

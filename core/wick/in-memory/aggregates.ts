@@ -13,7 +13,7 @@ export interface Gather {
 }
 
 /** `values` keeps at most so many. */
-const MOST_VALUES = 100;
+const MAX_VALUES = 100;
 
 /** Makes an aggregate ready: each call of the result gathers one group. */
 export function compileAggregate(aggregate: Aggregate, compile: Compile): () => Gather {
@@ -112,7 +112,7 @@ function gatherValues(aggregate: Aggregate, over: Over): Gather {
         (value) => seen.set(keyText(value), value),
         () => {
           if (seen.size === 0) return null;
-          const sorted = [...seen.values()].sort((a, b) => orderValues(a, b, type)).slice(0, MOST_VALUES);
+          const sorted = [...seen.values()].sort((a, b) => orderValues(a, b, type)).slice(0, MAX_VALUES);
           return sorted.map((value) => anyOf(value, type));
         },
       );

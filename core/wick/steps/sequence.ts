@@ -10,7 +10,7 @@ import { checkFields, checkTime, madeColumn, readKeys, tableOrder } from './in-t
 import { tableTraits, type StepDef } from './step-def.js';
 
 /** More stages than anyone reads; each is a mark on every row. */
-const MOST_STAGES = 20;
+const MAX_STAGES = 20;
 
 interface WrittenStage {
   readonly name: string;
@@ -86,11 +86,11 @@ function readStages(cursor: Cursor): WrittenStage[] {
     stages.push({ name, span, condition, atLeast });
   }
   if (stages.length === 0) throw cursor.unexpected('Expected indented lines "name: CONDITION", one a stage');
-  if (stages.length > MOST_STAGES)
+  if (stages.length > MAX_STAGES)
     throw new HuntError(
       'too-large',
-      stages[MOST_STAGES]?.span ?? cursor.scanner.last,
-      `A sequence may have at most ${MOST_STAGES} stages.`,
+      stages[MAX_STAGES]?.span ?? cursor.scanner.last,
+      `A sequence may have at most ${MAX_STAGES} stages.`,
     );
   return stages;
 }

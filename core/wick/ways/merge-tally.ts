@@ -9,7 +9,7 @@ import { runStep } from '../in-memory/steps/index.js';
 import { keyText, orderValues, sortRows } from '../in-memory/values.js';
 
 /** More groups, or more distinct values in all, are not held. */
-const MOST_HELD = 1_000_000;
+const MAX_HELD = 1_000_000;
 
 interface Group {
   readonly cells: Record<string, Value>;
@@ -62,7 +62,7 @@ export class TallyMerger implements Merger {
   }
 
   private open(name: string, cells: Record<string, Value>): Group {
-    if (++this.held > MOST_HELD) throw new TooManyGroups();
+    if (++this.held > MAX_HELD) throw new TooManyGroups();
     const group: Group = { cells, figures: {}, sets: new Map() };
     this.groups.set(name, group);
     return group;
@@ -83,7 +83,7 @@ export class TallyMerger implements Merger {
       }
       case 'distinct': {
         const set = group.sets.get(slot) ?? new Set<string>();
-        if (!set.has(keyText(value)) && ++this.held > MOST_HELD) throw new TooManyGroups();
+        if (!set.has(keyText(value)) && ++this.held > MAX_HELD) throw new TooManyGroups();
         group.sets.set(slot, set.add(keyText(value)));
       }
     }

@@ -3,7 +3,7 @@ import { DeliveryFailure } from '../delivery-failure.js';
 import type { Send } from './sender.js';
 
 /** Events tagged in one go. */
-const MOST_TAGGED = 1000;
+const MAX_TAGGED = 1000;
 
 /** Tags the events that an alert rests on; one that has the tag keeps it once. */
 export const tagEvents: Send<'tag'> = async ({ content, told, pool }) => {
@@ -13,7 +13,7 @@ export const tagEvents: Send<'tag'> = async ({ content, told, pool }) => {
      UPDATE events AS e SET tags = array_append(coalesce(e.tags, '{}'), $2), beyond = NULL
        FROM evidence AS v
       WHERE e.id = v.event_id AND e."time" = v.event_time AND NOT coalesce($2 = ANY(e.tags), false)`,
-    [told.alert, content.tag, MOST_TAGGED],
+    [told.alert, content.tag, MAX_TAGGED],
   );
   return `${rowCount ?? 0} events tagged ${content.tag}`;
 };

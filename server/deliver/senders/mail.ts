@@ -8,7 +8,7 @@ const SEND_MILLISECONDS = 10_000;
 /** A whole mail, however slowly the server answers. */
 const WHOLE_MILLISECONDS = 30_000;
 /** A server that says more at once says nothing to the point. */
-const MOST_ANSWER_BYTES = 64 * 1024;
+const MAX_ANSWER_BYTES = 64 * 1024;
 
 /** A connection to a server that may be one; it ends where the whole takes too long. */
 async function connected(server: URL, allowPrivate: boolean): Promise<Socket> {
@@ -39,7 +39,7 @@ export const sendMail: Send<'mail'> = async ({ content, key, destination }) => {
     secure: server.protocol === 'smtps:',
     greetingTimeout: SEND_MILLISECONDS,
     socketTimeout: SEND_MILLISECONDS,
-    maxResponseSize: MOST_ANSWER_BYTES,
+    maxResponseSize: MAX_ANSWER_BYTES,
     disableFileAccess: true,
     disableUrlAccess: true,
     ...(secret !== null && { auth: { user: settings['user'] ?? '', pass: secret } }),

@@ -5,7 +5,7 @@ import { DeliveryFailure } from '../delivery-failure.js';
 import type { Send } from './sender.js';
 
 const RUN_MILLISECONDS = 30_000;
-const MOST_OUTPUT = 16 * 1024;
+const MAX_OUTPUT = 16 * 1024;
 
 /** A program of the one allowed folder, without a shell, with nothing of our own surroundings. */
 export const runProgram: Send<'program'> = async ({ content, key, destination, programs }) => {
@@ -30,7 +30,7 @@ export const runProgram: Send<'program'> = async ({ content, key, destination, p
         cwd: folder,
         env: { PATH: '/usr/bin:/bin', LAMP_DELIVERY: key },
         timeout: RUN_MILLISECONDS,
-        maxBuffer: MOST_OUTPUT,
+        maxBuffer: MAX_OUTPUT,
         shell: false,
       },
       (error, output) => {

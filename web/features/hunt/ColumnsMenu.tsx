@@ -3,7 +3,7 @@ import { Dropdown, Form } from 'react-bootstrap';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 
 /** More keys than this make no table that anyone reads. */
-const MOST_KEYS = 8;
+const MAX_KEYS = 8;
 
 /** Which columns are shown; a search finds one among the many that events have. */
 export function ColumnsMenu({
@@ -51,7 +51,7 @@ export function ColumnsMenu({
           >
             all
           </button>
-          {onTally !== undefined && keys.length > 0 && keys.length <= MOST_KEYS && (
+          {onTally !== undefined && keys.length > 0 && keys.length <= MAX_KEYS && (
             <button
               type="button"
               className="link xs"

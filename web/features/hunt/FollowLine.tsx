@@ -1,6 +1,6 @@
 import type { JSX } from 'react';
 import { count } from '../../ui/format.js';
-import { MOST_LIVE_ROWS, paceOf, type Followed } from './use-follow.js';
+import { MAX_LIVE_ROWS, paceOf, type Followed } from './use-follow.js';
 
 const rate = (perSecond: number): string =>
   perSecond === 0 ? '0' : perSecond < 10 ? perSecond.toFixed(1) : count(perSecond);
@@ -26,7 +26,7 @@ export function FollowLine({
             {paused ? 'Held' : followed.pointedAt ? 'Standing still under the pointer' : 'Following'}:{' '}
             <b>{rate(pace.matched)}</b> of {rate(pace.read)} events a second, {count(matched)} since it began
             {waiting.rows.length > 0 &&
-              ` · ${count(waiting.rows.length)}${waiting.rows.length >= MOST_LIVE_ROWS ? '+' : ''} new rows wait`}
+              ` · ${count(waiting.rows.length)}${waiting.rows.length >= MAX_LIVE_ROWS ? '+' : ''} new rows wait`}
             {passedOver > 0 && ` · ${count(passedOver)} came too fast and were passed over`}
           </>
         )}

@@ -29,7 +29,7 @@ import { StepsSheet } from './StepsSheet.js';
 import { barsOf, totalOf } from './timeline-parts.js';
 import { useFollow } from './use-follow.js';
 import { useHuntOptions } from './use-hunt-options.js';
-import { MOST_SCREEN_ROWS, SCREEN_ROWS, useHuntRun, type HuntRun } from './use-hunt-run.js';
+import { MAX_SCREEN_ROWS, SCREEN_ROWS, useHuntRun, type HuntRun } from './use-hunt-run.js';
 import { withLive } from './with-live.js';
 
 /** What is not there at first is fetched when it is looked at. */
@@ -332,8 +332,8 @@ export function HuntPage(): JSX.Element {
         stale={stale}
         question={now}
         onMore={
-          more.rows < MOST_SCREEN_ROWS
-            ? () => setWanted({ of: asked, rows: MOST_SCREEN_ROWS, shares: false })
+          more.rows < MAX_SCREEN_ROWS
+            ? () => setWanted({ of: asked, rows: MAX_SCREEN_ROWS, shares: false })
             : undefined
         }
         chosen={columns}

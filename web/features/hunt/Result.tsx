@@ -13,7 +13,7 @@ import { firstColumns, inReadingOrder } from './cells.js';
 import { ColumnsMenu } from './ColumnsMenu.js';
 import { ResultGrid } from './ResultGrid.js';
 import { viewsOf, type View } from './views/shape.js';
-import { MOST_SCREEN_ROWS, type HuntRun } from './use-hunt-run.js';
+import { MAX_SCREEN_ROWS, type HuntRun } from './use-hunt-run.js';
 
 /** Charts are heavy, and only fetched when one is looked at. */
 const Pictures = lazy(async () => ({ default: (await import('./views/Pictures.js')).Pictures }));
@@ -233,7 +233,7 @@ export function Result({
             The first {counted(run.rows.length, 'row')} shown.{' '}
             {onMore !== undefined && (
               <button type="button" className="link" onClick={onMore}>
-                Up to {count(MOST_SCREEN_ROWS)}
+                Up to {count(MAX_SCREEN_ROWS)}
               </button>
             )}
           </span>

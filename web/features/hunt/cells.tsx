@@ -59,7 +59,7 @@ const USUAL = [
   'source',
   'message',
 ];
-const MOST_USUAL = 9;
+const MAX_USUAL = 9;
 
 /** Which columns of a result to show at first: all of a table; of events the usual ones that have values. */
 export function firstColumns(
@@ -73,7 +73,7 @@ export function firstColumns(
   );
   const chosen = USUAL.filter((name) => filled.has(name) && (name !== 'message' || filled.size < 8)).slice(
     0,
-    MOST_USUAL,
+    MAX_USUAL,
   );
   // Columns that the hunt made itself are what it is about.
   const own = columns.filter((column) => column.field === null).map((column) => column.name);

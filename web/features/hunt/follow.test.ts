@@ -1,4 +1,4 @@
-import { followStep, MOST_LIVE_ROWS, notFollowed, paceOf, type Followed } from './use-follow.js';
+import { followStep, MAX_LIVE_ROWS, notFollowed, paceOf, type Followed } from './use-follow.js';
 import { withLive } from './with-live.js';
 import type { HuntRun } from './use-hunt-run.js';
 
@@ -37,10 +37,10 @@ describe('what comes in', () => {
   });
 
   it('is bounded, shown or waiting', () => {
-    const many = Array.from({ length: MOST_LIVE_ROWS }, (_, i) => `m${i}`);
-    expect(news(news(open, 'a'), ...many).rows).toHaveLength(MOST_LIVE_ROWS);
+    const many = Array.from({ length: MAX_LIVE_ROWS }, (_, i) => `m${i}`);
+    expect(news(news(open, 'a'), ...many).rows).toHaveLength(MAX_LIVE_ROWS);
     const held = followStep(open, { change: 'pause', paused: true });
-    expect(news(news(held, 'a'), ...many).waiting.rows).toHaveLength(MOST_LIVE_ROWS);
+    expect(news(news(held, 'a'), ...many).waiting.rows).toHaveLength(MAX_LIVE_ROWS);
   });
 
   it('is counted, and its pace is reckoned over the last moments', () => {

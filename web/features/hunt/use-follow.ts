@@ -3,7 +3,7 @@ import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { HuntRow, RowEvent } from '../../api/hunt-stream.js';
 
 /** Rows that are kept on screen; older ones of the live rows make room. */
-export const MOST_LIVE_ROWS = 1000;
+export const MAX_LIVE_ROWS = 1000;
 /** The rate is reckoned over so many pieces of news: about ten seconds. */
 const PIECES = 20;
 /** Between two pieces of news, seconds. */
@@ -60,8 +60,8 @@ export const notFollowed: Followed = {
 };
 
 const onTop = (fresh: Rows, older: Rows): Rows => ({
-  rows: [...fresh.rows, ...older.rows].slice(0, MOST_LIVE_ROWS),
-  events: [...fresh.events, ...older.events].slice(0, MOST_LIVE_ROWS),
+  rows: [...fresh.rows, ...older.rows].slice(0, MAX_LIVE_ROWS),
+  events: [...fresh.events, ...older.events].slice(0, MAX_LIVE_ROWS),
 });
 
 /** With the rows that waited put on top. */

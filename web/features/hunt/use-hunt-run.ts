@@ -6,7 +6,7 @@ import { streamHunt, type HuntPiece, type HuntRow, type RowEvent } from '../../a
 
 /** Rows that a screen asks for at first, and when more are wanted. */
 export const SCREEN_ROWS = 5000;
-export const MOST_SCREEN_ROWS = 100_000;
+export const MAX_SCREEN_ROWS = 100_000;
 
 /** What is known of a run; what an earlier run found stays until the next one has columns. */
 export interface HuntRun {

@@ -26,12 +26,12 @@ const UNIQUE: ReadonlySet<string> = new Set([
   'marked',
   'changes',
 ]);
-const MOST_DEPTH = 5;
+const MAX_DEPTH = 5;
 
 /** The source's own fields that hold a single value, nested ones with dots. */
 function ownFields(value: Json, before = '', depth = 0): ChosenField[] {
   if (value === null || typeof value !== 'object') return before === '' ? [] : [{ name: before, value }];
-  if (Array.isArray(value) || depth >= MOST_DEPTH) return [];
+  if (Array.isArray(value) || depth >= MAX_DEPTH) return [];
   return Object.entries(value).flatMap(([name, inner]) =>
     ownFields(inner, before === '' ? name : `${before}.${name}`, depth + 1),
   );

@@ -19,16 +19,16 @@ const land = feature(atlas, atlas.objects['land'] ?? { type: 'GeometryCollection
 const HEIGHT = 430;
 const MARGIN = 46;
 /** A map shows at least so many degrees, so that one place still has surroundings. */
-const LEAST_SPAN = 16;
+const MIN_SPAN = 16;
 /** Names that are tried beside their places; the table has the rest. */
-const MOST_NAMES = 30;
+const MAX_NAMES = 30;
 
 /** Corners of what is shown: the places and some surroundings. */
 function cornersOf(places: readonly Place[]): { type: 'MultiPoint'; coordinates: [number, number][] } {
   const lats = places.map(({ lat }) => lat);
   const lons = places.map(({ lon }) => lon);
   const span = (least: number, most: number, low: number, high: number): [number, number] => {
-    const more = Math.max(0, LEAST_SPAN - (most - least)) / 2 + 2;
+    const more = Math.max(0, MIN_SPAN - (most - least)) / 2 + 2;
     return [Math.max(low, least - more), Math.min(high, most + more)];
   };
   const [south, north] = span(Math.min(...lats), Math.max(...lats), -85, 85);
@@ -44,9 +44,9 @@ function cornersOf(places: readonly Place[]): { type: 'MultiPoint'; coordinates:
   };
 }
 
-const LONGEST_NAME = 28;
+const MAX_NAME_LENGTH = 28;
 const shortName = ({ name }: Place): string =>
-  name.length > LONGEST_NAME ? `${name.slice(0, LONGEST_NAME - 1)}…` : name;
+  name.length > MAX_NAME_LENGTH ? `${name.slice(0, MAX_NAME_LENGTH - 1)}…` : name;
 const SIGN = 7.6;
 const HIGH = 15;
 
@@ -58,7 +58,7 @@ function namesThatFit(
 ): Map<number, 'left' | 'right'> {
   const taken: { x: number; y: number; width: number }[] = [];
   const fitting = new Map<number, 'left' | 'right'>();
-  places.slice(0, MOST_NAMES).forEach((place, i) => {
+  places.slice(0, MAX_NAMES).forEach((place, i) => {
     const [x, y] = spot(place);
     const long = shortName(place).length * SIGN;
     for (const side of ['right', 'left'] as const) {

@@ -31,7 +31,7 @@ export function shapeOf(columns: readonly HuntColumn[]): Shape {
 }
 
 /** Fewer rows than this are drawn as bars; more are no picture. */
-const MOST_BARS = 60;
+const MAX_BARS = 60;
 
 /** The columns that the step `shapes` leaves. */
 export const SHAPE_COLUMNS = ['template', 'events', 'share', 'first', 'last', 'example'] as const;
@@ -60,7 +60,7 @@ export function viewsOf(columns: readonly HuntColumn[], rows: number, text: stri
   if (figure === null || rows === 0 || single) return found;
   if (SHAPE_COLUMNS.every((name) => columnCalled(columns, name) >= 0)) return [...found, 'shapes'];
   if (rows === 1 && keys.length === 0) found.push('number');
-  if (keys.length > 0 && rows <= MOST_BARS && time === null) found.push('bars');
+  if (keys.length > 0 && rows <= MAX_BARS && time === null) found.push('bars');
   if (time !== null && rows > 1) found.push('line', 'area');
   if (keys.length + (time === null ? 0 : 1) >= 2 && rows > 1) found.push('heat');
   // One row may be the whole way: where it came from and where it went.
@@ -94,8 +94,8 @@ export interface Heat {
 }
 
 /** Rows and columns of a heat picture, at most. */
-const MOST_DOWN = 30;
-const MOST_ACROSS = 48;
+const MAX_DOWN = 30;
+const MAX_ACROSS = 48;
 
 export const heatKey = (down: string, across: string): string => `${down}\u0001${across}`;
 
@@ -123,12 +123,12 @@ export function heatOf(columns: readonly HuntColumn[], rows: readonly HuntRow[])
       .sort((a, b) => b[1] - a[1])
       .slice(0, most)
       .map(([name]) => name);
-  const down = heaviest(totals.down, MOST_DOWN);
+  const down = heaviest(totals.down, MAX_DOWN);
   // Time goes from left to right, and its newest stretches are kept.
   const across =
     time === null
-      ? heaviest(totals.across, MOST_ACROSS)
-      : [...totals.across.keys()].sort().slice(-MOST_ACROSS);
+      ? heaviest(totals.across, MAX_ACROSS)
+      : [...totals.across.keys()].sort().slice(-MAX_ACROSS);
   const shown = new Set(down.flatMap((one) => across.map((other) => heatKey(one, other))));
   return {
     across,
@@ -149,7 +149,7 @@ export interface Flow {
 }
 
 /** Values of a column that stand for themselves; the lighter ones are put together. */
-const MOST_NODES = 12;
+const MAX_NODES = 12;
 const OTHERS = 'others';
 
 export function flowOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]): Flow {
@@ -164,8 +164,8 @@ export function flowOf(columns: readonly HuntColumn[], rows: readonly HuntRow[])
       totals.set(name, (totals.get(name) ?? 0) + figureOf(row, at));
     }
     const names = [...totals].sort((a, b) => b[1] - a[1]).map(([name]) => name);
-    left += Math.max(0, names.length - MOST_NODES);
-    return new Set(names.slice(0, MOST_NODES));
+    left += Math.max(0, names.length - MAX_NODES);
+    return new Set(names.slice(0, MAX_NODES));
   });
   const nodes: { name: string; column: number }[] = [];
   const places = new Map<string, number>();
@@ -203,7 +203,7 @@ export interface Lines {
   readonly points: readonly Readonly<Record<string, string | number>>[];
 }
 
-const MOST_SERIES = 6;
+const MAX_SERIES = 6;
 
 export function linesOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]): Lines {
   const { keys, time, figure } = shapeOf(columns);
@@ -215,7 +215,7 @@ export function linesOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]
   for (const row of rows) totals.set(seriesOf(row), (totals.get(seriesOf(row)) ?? 0) + figureOf(row, at));
   const series = [...totals]
     .sort((a, b) => b[1] - a[1])
-    .slice(0, MOST_SERIES)
+    .slice(0, MAX_SERIES)
     .map(([name]) => name);
   const points = new Map<string, Record<string, string | number>>();
   for (const row of rows) {
