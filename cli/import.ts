@@ -202,14 +202,14 @@ export async function importFiles(words: readonly string[]): Promise<number> {
     const tell = progressOf(size);
     const cutter: Cutter = formats[format].cutter();
     let held: string[] = [];
-    let signs = 0;
+    let characters = 0;
     // Identical records count, so the server is told of those that went in earlier pieces of the file.
     const occurrences = new Occurrences('', (record) => hash('sha256', record, 'base64url').slice(0, 22));
     let earlier = new Map<number, number>();
     const flush = async (): Promise<void> => {
       const [piece, copies] = [held, earlier];
       held = [];
-      signs = 0;
+      characters = 0;
       earlier = new Map();
       // Elements of an array may span lines, so they go as an array again.
       await send(
@@ -226,8 +226,9 @@ export async function importFiles(words: readonly string[]): Promise<number> {
         const before = occurrences.next(record);
         if (before > 0) earlier.set(held.length, before);
         held.push(record);
-        signs += record.length;
-        if (held.length >= MAX_RECORDS || signs >= MAX_CHARACTERS || earlier.size >= MAX_EARLIER) await flush();
+        characters += record.length;
+        if (held.length >= MAX_RECORDS || characters >= MAX_CHARACTERS || earlier.size >= MAX_EARLIER)
+          await flush();
       }
     };
     for await (const piece of pieces(file, (bytes) => (read += bytes))) await take(cutter.push(piece));

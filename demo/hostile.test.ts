@@ -46,7 +46,7 @@ const damaged = (raw: string): fc.Arbitrary<string> =>
     fc
       .tuple(fc.nat({ max: raw.length }), fc.nat({ max: 20 }), fc.constantFrom(...nasty))
       .map(([at, length, sign]) => raw.slice(0, at) + sign.repeat(length) + raw.slice(at + length)),
-    fc.array(fc.constantFrom(...nasty), { maxLength: 30 }).map((signs) => signs.join('')),
+    fc.array(fc.constantFrom(...nasty), { maxLength: 30 }).map((characters) => characters.join('')),
   );
 
 it.each(demoSources.map(([name]) => name))('%s: damaged records end with a clear outcome each', (name) => {

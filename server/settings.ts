@@ -111,7 +111,7 @@ export function readSettings(env: NodeJS.ProcessEnv): Settings {
   const sessionSecret = env['UNDER_LAMP_SECRET'];
   if (sessionSecret === undefined || sessionSecret.length < 16)
     throw new SettingError(
-      'UNDER_LAMP_SECRET is not set: give at least 16 random signs. "npm start" makes one.',
+      'UNDER_LAMP_SECRET is not set: give at least 16 random characters. "npm start" makes one.',
     );
   return {
     port,

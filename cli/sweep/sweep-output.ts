@@ -14,7 +14,7 @@ export interface Place {
 }
 
 const HEAD = ['rule', 'title', 'level', 'kind', 'file', 'line', 'time', 'group', 'event'];
-/** Signs of a value in a table that is not shown in full. */
+/** Characters of a value in a table that is not shown in full. */
 const SHORT = 100;
 /** Written at once. */
 const MAX_HELD = 256;

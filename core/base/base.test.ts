@@ -76,7 +76,7 @@ describe('code points', () => {
     expect(compareCodePoints('ab', 'abc')).toBeLessThan(0);
   });
 
-  it('counts signs, not units', () => {
+  it('counts characters, not units', () => {
     expect([codePointLength('é𝒛'), codePointLength(''), codePointLength('\ud835')]).toEqual([2, 0, 1]);
   });
 

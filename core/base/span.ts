@@ -1,9 +1,9 @@
-/** A stretch of a text: physical line and column count from 1, `end` is the column after the last sign. */
+/** A stretch of a text: physical line and column count from 1, `end` is the column after the last character. */
 export interface Span {
   readonly line: number;
   readonly column: number;
   readonly end: number;
-  /** Offset of the first sign from the start of the whole text, in UTF-16 units. */
+  /** Offset of the first character from the start of the whole text, in UTF-16 units. */
   readonly offset: number;
 }
 

@@ -35,7 +35,7 @@ it.each<[keyof typeof cutters, string, string[]]>([
 it.each(Object.keys(cutters) as (keyof typeof cutters)[])(
   '%s finds the same records wherever the stream is cut into pieces',
   (name) => {
-    const signs = fc.constantFrom(
+    const characters = fc.constantFrom(
       '{',
       '}',
       '[',
@@ -53,7 +53,7 @@ it.each(Object.keys(cutters) as (keyof typeof cutters)[])(
     fc.assert(
       fc.property(
         fc.array(
-          fc.array(signs, { maxLength: 9 }).map((some) => some.join('')),
+          fc.array(characters, { maxLength: 9 }).map((some) => some.join('')),
           { maxLength: 9 },
         ),
         (pieces) => {

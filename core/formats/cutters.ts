@@ -113,7 +113,7 @@ class ArrayCutter implements Cutter {
       return [...found, ...this.after.push(text.slice(from))];
     }
     this.held = text.slice(from);
-    // An escape at the very end steps over the first sign of the next piece.
+    // An escape at the very end steps over the first character of the next piece.
     this.at = i - from;
     if (this.held.length > CUT_SHORT) {
       if (!this.skipping) found.push(this.held.slice(0, CUT_SHORT));

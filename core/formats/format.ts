@@ -46,7 +46,7 @@ export interface Format {
   reader(options: FormatOptions): (record: string) => Reading;
 }
 
-/** A record of more signs is no record; the rest of the stream is still read. */
+/** A record of more characters is no record; the rest of the stream is still read. */
 export const MAX_RECORD_LENGTH = 1 << 20;
 
 /** Shortens a record for a message. */
@@ -58,7 +58,7 @@ export const unreadable = (code: ReadFailure, reason: string): Reading => ({ fie
 export const tooLong = (): Reading =>
   unreadable(
     'too-long',
-    `longer than ${MAX_RECORD_LENGTH.toLocaleString('en')} signs; only its beginning is kept`,
+    `longer than ${MAX_RECORD_LENGTH.toLocaleString('en')} characters; only its beginning is kept`,
   );
 
 /** All records of a whole text. */

@@ -15,7 +15,7 @@ export type ListFinder = (text: string) => number | undefined;
 
 /**
  * Makes a list ready for finding. Of several rows: the first of equal keys, the longest network, the pattern
- * with most literal signs.
+ * with most literal characters.
  * @param keys the key of each row; keys that do not suit the match are skipped
  */
 export function listFinder(match: ListMatch, keys: readonly string[]): ListFinder {

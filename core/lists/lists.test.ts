@@ -25,7 +25,7 @@ it('network lists take the longest prefix and skip keys that are none', () => {
   ).toEqual([0, 1, 2, undefined, 4, undefined]);
 });
 
-it('wildcard lists take the pattern with most literal signs', () => {
+it('wildcard lists take the pattern with most literal characters', () => {
   expect(
     find('wildcard', ['*', 'svc-*', 'svc-b?ckup', 'a%b'], ['teo', 'SVC-scan', 'svc-backup', 'axb', 'a%b']),
   ).toEqual([0, 1, 2, 0, 3]);

@@ -8,14 +8,14 @@ import { MANY, type Wildcard } from '../text/wildcard.js';
 export interface Anchor {
   readonly field: string;
   readonly how: 'is' | 'holds';
-  /** At least one sign; ASCII and in small letters where it is to be held. */
+  /** At least one character; ASCII and in small letters where it is to be held. */
   readonly text: string;
 }
 
 // Only of ASCII letters is it sure that small letters of a part are a part of the small letters.
 const isPlain = (text: string): boolean => /^[\x20-\x7e]+$/.test(text);
 
-/** The longest run of plain signs that every text fitting a pattern holds; null where there is none. */
+/** The longest run of plain characters that every text fitting a pattern holds; null where there is none. */
 function anchorOfPattern({ parts }: Wildcard): Pick<Anchor, 'how' | 'text'> | null {
   if (parts.every((part) => typeof part === 'string')) {
     const text = lowerText(parts.join(''));

@@ -27,7 +27,7 @@ const scalar = {
 const when = {
   type: 'object',
   description:
-    'fields and the value, or values, one of which each must have; numbers equal their text, "*" stands for any run of signs, null for a field that is not there',
+    'fields and the value, or values, one of which each must have; numbers equal their text, "*" stands for any run of characters, null for a field that is not there',
   minProperties: 1,
   additionalProperties: { anyOf: [scalar, { type: 'null' }, { type: 'array', items: scalar, minItems: 1 }] },
 } as const;

@@ -24,8 +24,8 @@ export const placesIn = (template: string): string[] =>
 /** A value as it may stand in a message: one line, bounded, with what steers or hides shown as marks. */
 export function plainValue(value: string): string {
   const clean = visibleText(value.replace(/[\t\r\n]+/g, ' '));
-  const signs = Array.from(clean);
-  return signs.length <= MAX_VALUE_LENGTH ? clean : `${signs.slice(0, MAX_VALUE_LENGTH).join('')}…`;
+  const characters = Array.from(clean);
+  return characters.length <= MAX_VALUE_LENGTH ? clean : `${characters.slice(0, MAX_VALUE_LENGTH).join('')}…`;
 }
 
 /**

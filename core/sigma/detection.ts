@@ -123,7 +123,7 @@ function expanded(value: Json, chain: Chain, lists: Lists): readonly Json[] {
     if (values === null) throw new Error(`there is no list "${name}" for %${name}%`);
     if (texts.length * values.length > MAX_EXPANDED)
       throw new Error(`its lists stand for more than ${MAX_EXPANDED.toLocaleString('en')} values`);
-    // What stands in a list is literal: its signs are no wildcards.
+    // What stands in a list is literal: its characters are no wildcards.
     const literal = values.map(escapeWildcards);
     texts = texts.flatMap((text) => literal.map((one) => text.replace(`%${name}%`, () => one)));
   }

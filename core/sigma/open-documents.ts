@@ -147,7 +147,7 @@ function lineOf(contents: Node, path: Path, lineAt: (offset: number) => number):
  */
 export function openDocuments(text: string): (RawDocument | SigmaError)[] {
   if (text.length > MAX_TEXT_LENGTH)
-    return [new SigmaError(1, `the text is longer than ${MAX_TEXT_LENGTH.toLocaleString('en')} signs`)];
+    return [new SigmaError(1, `the text is longer than ${MAX_TEXT_LENGTH.toLocaleString('en')} characters`)];
   const lineCounter = new LineCounter();
   // The parser's own look for keys that stand twice compares each with all others; ours is linear.
   const documents = parseAllDocuments(text, { lineCounter, uniqueKeys: false, version: '1.2' });

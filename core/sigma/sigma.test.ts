@@ -79,7 +79,7 @@ describe('modifiers', () => {
     ["user|contains|expand: '%admins%'", { 'not-ines.vaal-now': true, bd: false }],
     ["user|cidr|expand: '%inside%'", { '10.3.0.1': true, '2001:DB8::7': true, '192.0.2.1': false }],
     ["user|expand|cidr: '%inside%'", { '10.3.0.1': true, '192.0.2.1': false }],
-  ])('%s writes out lists, whose signs are literal', (asked, expected) => {
+  ])('%s writes out lists, whose characters are literal', (asked, expected) => {
     const [rule] = parseRules(detection(`s: {${asked}}\ncondition: s`), lists);
     if (rule?.type !== 'detection') throw new Error('This is a detection rule.');
     const holds = Object.keys(expected).map((user) => {

@@ -6,15 +6,15 @@ import { MANY, ONE, type Wildcard } from '../text/wildcard.js';
  * @param before, after put a wildcard at that end
  */
 export function sigmaPattern(text: string, before: boolean, after: boolean): Wildcard {
-  const signs = Array.from(text);
+  const characters = Array.from(text);
   const parts: (string | typeof ONE | typeof MANY)[] = before ? [MANY] : [];
-  for (let i = 0; i < signs.length; i++) {
-    const sign = signs[i] ?? '';
+  for (let i = 0; i < characters.length; i++) {
+    const sign = characters[i] ?? '';
     if (sign === '\\') {
       // A run of backslashes counts as escapes only when a wildcard follows it.
       let run = 1;
-      while (signs[i + run] === '\\') run++;
-      const next = signs[i + run];
+      while (characters[i + run] === '\\') run++;
+      const next = characters[i + run];
       if (next === '*' || next === '?') {
         for (let k = 0; k < Math.floor(run / 2); k++) parts.push('\\');
         if (run % 2 === 1) {

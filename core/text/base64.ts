@@ -1,5 +1,5 @@
 const ALPHABET = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
-const VALUE_OF = new Map([...ALPHABET].map((sign, i) => [sign, i]));
+const VALUE_OF = new Map([...ALPHABET].map((character, i) => [character, i]));
 
 /** Reads UTF-8 bytes. @returns null when they are not well formed (RFC 3629) */
 export function decodeUtf8(bytes: readonly number[]): string | null {
@@ -42,8 +42,8 @@ export function decodeBase64(text: string): string | null {
   const bytes: number[] = [];
   let bits = 0;
   let held = 0;
-  for (const sign of body) {
-    held = ((held << 6) | (VALUE_OF.get(sign) ?? 0)) & 0xffffff;
+  for (const character of body) {
+    held = ((held << 6) | (VALUE_OF.get(character) ?? 0)) & 0xffffff;
     bits += 6;
     if (bits >= 8) {
       bits -= 8;
@@ -60,8 +60,8 @@ export function base64Of(bytes: Uint8Array): string {
   for (let i = 0; i < bytes.length; i += 3) {
     const [a = 0, b = 0, c = 0] = [bytes[i], bytes[i + 1], bytes[i + 2]];
     const group = (a << 16) | (b << 8) | c;
-    const signs = Math.min(4, bytes.length - i + 1);
-    for (let k = 0; k < 4; k++) text += k < signs ? (ALPHABET[(group >> (18 - 6 * k)) & 63] ?? '') : '=';
+    const characters = Math.min(4, bytes.length - i + 1);
+    for (let k = 0; k < 4; k++) text += k < characters ? (ALPHABET[(group >> (18 - 6 * k)) & 63] ?? '') : '=';
   }
   return text;
 }
@@ -69,8 +69,8 @@ export function base64Of(bytes: Uint8Array): string {
 /** A text in UTF-8 (RFC 3629); half of a surrogate pair becomes U+FFFD. */
 export function utf8Of(text: string): Uint8Array {
   const bytes: number[] = [];
-  for (const sign of text) {
-    let code = sign.codePointAt(0) ?? 0;
+  for (const character of text) {
+    let code = character.codePointAt(0) ?? 0;
     if (code >= 0xd800 && code <= 0xdfff) code = 0xfffd;
     if (code < 0x80) bytes.push(code);
     else if (code < 0x800) bytes.push(0xc0 | (code >> 6), 0x80 | (code & 63));

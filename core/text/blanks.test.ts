@@ -12,14 +12,14 @@ const pattern = (literals: string[], more: Partial<Blanks> = {}): Blanks => ({
 describe('37: blanks between literals', () => {
   it.each<[string, Blanks, string, string[] | null]>([
     [
-      'the fewest signs, the last up to white space',
+      'the fewest characters, the last up to white space',
       pattern(['user=', ' from ']),
       'x user=a b from c d',
       ['a b', 'c'],
     ],
     ['anywhere, the earliest place', pattern(['=']), 'a=1 b=2', ['1']],
     ['a space fits any white space', pattern(['for ', ' at ']), 'for\t\tme  at\n noon', ['me', 'noon']],
-    ['at least one sign', pattern(['a=', ';'], { endsInBlank: false }), 'a=;b;', [';b']],
+    ['at least one character', pattern(['a=', ';'], { endsInBlank: false }), 'a=;b;', [';b']],
     ['the last literal again where nothing follows it', pattern(['k=', ' v=']), 'k=1 v= v=2', ['1 v=', '2']],
     ['the rest, with its white space', pattern([': '], { rest: true }), 'why: it  broke ', ['it  broke ']],
     ['no fit', pattern(['x', 'y']), 'xy', null],
@@ -30,14 +30,16 @@ describe('37: blanks between literals', () => {
   });
 
   it('agrees with the pattern that the database is given', () => {
-    const sign = fc.constantFrom('a', 'b', '=', ' ', '7');
-    const literal = fc.array(sign, { minLength: 1, maxLength: 3 }).map((signs) => signs.join(''));
+    const character = fc.constantFrom('a', 'b', '=', ' ', '7');
+    const literal = fc
+      .array(character, { minLength: 1, maxLength: 3 })
+      .map((characters) => characters.join(''));
     fc.assert(
       fc.property(
         fc.array(literal, { minLength: 1, maxLength: 3 }),
         fc.boolean(),
         fc.boolean(),
-        fc.array(sign, { maxLength: 14 }).map((signs) => signs.join('')),
+        fc.array(character, { maxLength: 14 }).map((characters) => characters.join('')),
         (literals, rest, endsInBlank, text) => {
           fc.pre(endsInBlank || literals.length > 1);
           const blanks: Blanks = { literals, rest: rest && endsInBlank, endsInBlank };

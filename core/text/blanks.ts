@@ -78,12 +78,12 @@ function endOfWords(text: string, words: readonly string[], at: number, spaceAft
 
 const isHighSurrogate = (unit: number): boolean => unit >= 0xd800 && unit <= 0xdbff;
 
-/** The place after the sign that begins at `at`. */
+/** The place after the character that begins at `at`. */
 const afterSign = (text: string, at: number): number => at + (isHighSurrogate(text.charCodeAt(at)) ? 2 : 1);
 
 /**
  * Makes a pattern of literals and blanks ready: it may fit anywhere in a text, the earliest place wins. A blank takes
- * the fewest signs, at least one; the last one goes up to white space, or takes the rest. Time is linear to the text,
+ * the fewest characters, at least one; the last one goes up to white space, or takes the rest. Time is linear to the text,
  * since a literal found earlier never leaves less for those after it.
  * @returns what each blank took, or null where the text does not fit
  */

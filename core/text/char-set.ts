@@ -1,7 +1,7 @@
 import { toSmall } from './letter-runs.js';
 /**
  * Sets of code points as sorted, separate, inclusive ranges. Regular expressions are reduced to these, so that
- * every engine is told the very same signs and none of them interprets classes or case by its own tables.
+ * every engine is told the very same characters and none of them interprets classes or case by its own tables.
  */
 export type CharSet = readonly (readonly [number, number])[];
 

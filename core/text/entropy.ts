@@ -1,14 +1,14 @@
 import { roundHalfAway } from './numbers.js';
 
 /**
- * Shannon entropy of a text's signs (C. E. Shannon, 1948).
+ * Shannon entropy of a text's characters (C. E. Shannon, 1948).
  * @returns bits per code point, 0 for the empty text
  */
 export function entropyBits(text: string): number {
   const counts = new Map<string, number>();
   let total = 0;
-  for (const sign of text) {
-    counts.set(sign, (counts.get(sign) ?? 0) + 1);
+  for (const character of text) {
+    counts.set(character, (counts.get(character) ?? 0) + 1);
     total++;
   }
   let bits = 0;

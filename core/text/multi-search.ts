@@ -8,11 +8,11 @@ const ASCII = 128;
 
 /**
  * Prepares the search for many texts at once by the automaton of A. Aho and M. Corasick, 'Efficient string matching',
- * CACM 18 (1975), with every step written out, so that a sign costs one look into a table.
- * @param needles texts of at least one sign, all ASCII
+ * CACM 18 (1975), with every step written out, so that a character costs one look into a table.
+ * @param needles texts of at least one character, all ASCII
  */
 export function multiSearch(needles: readonly string[]): MultiSearch {
-  // Signs that occur in no needle are all alike: class 0.
+  // Characters that occur in no needle are all alike: class 0.
   const classOf = new Uint8Array(ASCII);
   let classes = 1;
   for (const needle of needles)
@@ -39,17 +39,18 @@ export function multiSearch(needles: readonly string[]): MultiSearch {
   // State by state from the root: where a needle does not go on, what its longest suffix would do is done.
   const fallback = new Int32Array(states);
   const queue: number[] = [];
-  for (let sign = 1; sign < classes; sign++) if (next[sign]) queue.push(next[sign] ?? 0);
+  for (let character = 1; character < classes; character++)
+    if (next[character]) queue.push(next[character] ?? 0);
   for (let head = 0; head < queue.length; head++) {
     const state = queue[head] ?? 0;
     const back = fallback[state] ?? 0;
     ends[state]?.push(...(ends[back] ?? []));
-    for (let sign = 1; sign < classes; sign++) {
-      const at = state * classes + sign;
+    for (let character = 1; character < classes; character++) {
+      const at = state * classes + character;
       const target = next[at] ?? 0;
-      if (target === 0) next[at] = next[back * classes + sign] ?? 0;
+      if (target === 0) next[at] = next[back * classes + character] ?? 0;
       else {
-        fallback[target] = next[back * classes + sign] ?? 0;
+        fallback[target] = next[back * classes + character] ?? 0;
         queue.push(target);
       }
     }

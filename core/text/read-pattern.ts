@@ -95,7 +95,9 @@ export function parseReadPattern(pattern: string, binding: PatternBinding = 'any
     read(text, count) {
       if (text.length <= MAX_TEXT_LENGTH) return new Match(parts, text, binding, count).run();
       // Without its end, a text cannot be bound to it.
-      return binding === 'end' ? null : new Match(parts, text.slice(0, MAX_TEXT_LENGTH), binding, count).run();
+      return binding === 'end'
+        ? null
+        : new Match(parts, text.slice(0, MAX_TEXT_LENGTH), binding, count).run();
     },
   };
 }

@@ -11,7 +11,7 @@ const isPlain = (codePoint: number): boolean =>
   codePoint === 32;
 
 interface Dialect {
-  readonly sign: (codePoint: number) => string;
+  readonly character: (codePoint: number) => string;
   readonly nothing: string;
   readonly asserts: Readonly<Record<(RegexNode & { type: 'assert' })['what'], string>>;
   readonly mostRepeats: number;
@@ -19,7 +19,7 @@ interface Dialect {
 }
 
 const re2: Dialect = {
-  sign: (codePoint) =>
+  character: (codePoint) =>
     isPlain(codePoint) ? String.fromCharCode(codePoint) : `\\x{${codePoint.toString(16)}}`,
   nothing: '[^\\x{0}-\\x{10ffff}]',
   asserts: {
@@ -35,9 +35,9 @@ const re2: Dialect = {
 };
 
 // PostgreSQL's advanced regular expressions (manual, section 9.7.3). The leading (?w) makes ^ and $ match at
-// lines without changing the dot; no sign can be NUL there, so sets start at 1.
+// lines without changing the dot; no character can be NUL there, so sets start at 1.
 const postgres: Dialect = {
-  sign: (codePoint) =>
+  character: (codePoint) =>
     isPlain(codePoint)
       ? String.fromCharCode(codePoint)
       : `\\U${Math.max(1, codePoint).toString(16).padStart(8, '0')}`,
@@ -57,12 +57,12 @@ const postgres: Dialect = {
 function spellSet(set: CharSet, dialect: Dialect): string {
   if (set.length === 0) return dialect.nothing;
   const [only] = set;
-  if (set.length === 1 && only !== undefined && only[0] === only[1]) return dialect.sign(only[0]);
+  if (set.length === 1 && only !== undefined && only[0] === only[1]) return dialect.character(only[0]);
   const negate = set[set.length - 1]?.[1] === LAST_CODE_POINT && set[0]?.[0] === 0;
   const ranges = negate ? complement(set) : set;
   if (ranges.length === 0) return dialect === re2 ? '(?s:.)' : '.';
   const spelled = ranges.map(([from, to]) =>
-    from === to ? dialect.sign(from) : `${dialect.sign(from)}-${dialect.sign(to)}`,
+    from === to ? dialect.character(from) : `${dialect.character(from)}-${dialect.character(to)}`,
   );
   return `[${negate ? '^' : ''}${spelled.join('')}]`;
 }

@@ -59,7 +59,8 @@ interface Flags {
 
 /** Reads a pattern. @throws RegexError with a plain reason */
 export function parseRegex(source: string): Regex {
-  if (source.length > MAX_SOURCE_LENGTH) throw new RegexError(`it is longer than ${MAX_SOURCE_LENGTH} signs.`);
+  if (source.length > MAX_SOURCE_LENGTH)
+    throw new RegexError(`it is longer than ${MAX_SOURCE_LENGTH} characters.`);
   const reader = new Reader(source);
   const tree = reader.readAll();
   if (expandedSize(tree) > LARGEST)
@@ -90,29 +91,29 @@ const ESCAPED_CLASSES: Readonly<Record<string, CharSet>> = {
   s: SPACES,
   S: complement(SPACES),
 };
-const ESCAPED_SIGNS: Readonly<Record<string, number>> = { n: 10, r: 13, t: 9, f: 12, v: 11, a: 7 };
+const ESCAPED_CHARACTERS: Readonly<Record<string, number>> = { n: 10, r: 13, t: 9, f: 12, v: 11, a: 7 };
 
 class Reader {
-  private readonly signs: readonly string[];
+  private readonly characters: readonly string[];
   private at = 0;
   private names = new Set<string>();
 
   constructor(source: string) {
-    this.signs = Array.from(source);
+    this.characters = Array.from(source);
   }
 
   readAll(): RegexNode {
     const tree = this.readChoice({ ignoreCase: false, dotAll: false, multiLine: false, swapLazy: false }, 0);
-    if (this.at < this.signs.length) throw new RegexError('a ")" closes nothing.');
+    if (this.at < this.characters.length) throw new RegexError('a ")" closes nothing.');
     return tree;
   }
 
-  private get sign(): string | undefined {
-    return this.signs[this.at];
+  private get character(): string | undefined {
+    return this.characters[this.at];
   }
 
-  private take(sign: string): boolean {
-    if (this.sign !== sign) return false;
+  private take(character: string): boolean {
+    if (this.character !== character) return false;
     this.at++;
     return true;
   }
@@ -123,7 +124,7 @@ class Reader {
     let flags = outer;
     do {
       const sequence: RegexNode[] = [];
-      while (this.sign !== undefined && this.sign !== '|' && this.sign !== ')') {
+      while (this.character !== undefined && this.character !== '|' && this.character !== ')') {
         const switched = this.readFlagSwitch(flags);
         if (switched !== null) {
           flags = switched;
@@ -142,15 +143,17 @@ class Reader {
 
   /** `(?i)` and the like: from here to the end of the group. */
   private readFlagSwitch(flags: Flags): Flags | null {
-    const match = /^\(\?([imsU]*)(?:-([imsU]+))?\)/.exec(this.signs.slice(this.at, this.at + 14).join(''));
+    const match = /^\(\?([imsU]*)(?:-([imsU]+))?\)/.exec(
+      this.characters.slice(this.at, this.at + 14).join(''),
+    );
     if (match === null) return null;
     this.at += match[0].length;
     return this.applyFlags(flags, match[1] ?? '', match[2] ?? '');
   }
 
   private applyFlags(flags: Flags, on: string, off: string): Flags {
-    const get = (sign: string, before: boolean): boolean =>
-      on.includes(sign) ? true : off.includes(sign) ? false : before;
+    const get = (character: string, before: boolean): boolean =>
+      on.includes(character) ? true : off.includes(character) ? false : before;
     return {
       ignoreCase: get('i', flags.ignoreCase),
       dotAll: get('s', flags.dotAll),
@@ -170,7 +173,7 @@ class Reader {
       if (repeated) throw new RegexError('a repeat follows a repeat. Put the first in parentheses.');
       repeated = true;
       const lazy = this.take('?') !== flags.swapLazy;
-      if (this.sign === '+')
+      if (this.character === '+')
         throw new RegexError('possessive repeats are not part of the linear-time dialect.');
       parts.push({ type: 'repeat', part, least: counts[0], most: counts[1], lazy });
     }
@@ -180,9 +183,9 @@ class Reader {
     if (this.take('*')) return [0, Infinity];
     if (this.take('+')) return [1, Infinity];
     if (this.take('?')) return [0, 1];
-    if (this.sign !== '{') return null;
-    const match = /^\{(\d{1,6})(,(\d{0,6}))?\}/.exec(this.signs.slice(this.at, this.at + 18).join(''));
-    // A brace that is no count is a plain sign, as in RE2.
+    if (this.character !== '{') return null;
+    const match = /^\{(\d{1,6})(,(\d{0,6}))?\}/.exec(this.characters.slice(this.at, this.at + 18).join(''));
+    // A brace that is no count is a plain character, as in RE2.
     if (match === null) return null;
     const least = Number(match[1]);
     const most = match[2] === undefined ? least : match[3] === '' ? Infinity : Number(match[3]);
@@ -194,8 +197,8 @@ class Reader {
   }
 
   private readAtom(flags: Flags, depth: number): RegexNode[] {
-    const sign = this.signs[this.at++] ?? '';
-    switch (sign) {
+    const character = this.characters[this.at++] ?? '';
+    switch (character) {
       case '(':
         return [this.readGroup(flags, depth)];
       case '[':
@@ -209,11 +212,11 @@ class Reader {
       case '*':
       case '+':
       case '?':
-        throw new RegexError(`"${sign}" has nothing to repeat.`);
+        throw new RegexError(`"${character}" has nothing to repeat.`);
       case '\\':
         return this.readEscape(flags);
       default:
-        return [this.set(single(sign.codePointAt(0) ?? 0), flags)];
+        return [this.set(single(character.codePointAt(0) ?? 0), flags)];
     }
   }
 
@@ -226,7 +229,7 @@ class Reader {
     let name: string | null = null;
     let captures = true;
     if (this.take('?')) {
-      const rest = this.signs.slice(this.at, this.at + 80).join('');
+      const rest = this.characters.slice(this.at, this.at + 80).join('');
       const named = /^P?<([A-Za-z_][A-Za-z0-9_]*)>/.exec(rest);
       const switched = /^([imsU]*)(?:-([imsU]+))?:/.exec(rest);
       if (named !== null) {
@@ -250,25 +253,28 @@ class Reader {
   }
 
   private readEscape(flags: Flags): RegexNode[] {
-    const sign = this.sign;
-    switch (sign) {
+    const character = this.character;
+    switch (character) {
       case undefined:
         throw new RegexError('it ends in a lone backslash.');
       case 'b':
       case 'B':
         this.at++;
-        return [{ type: 'assert', what: sign === 'b' ? 'word-edge' : 'no-word-edge' }];
+        return [{ type: 'assert', what: character === 'b' ? 'word-edge' : 'no-word-edge' }];
       case 'A':
       case 'z':
         this.at++;
-        return [{ type: 'assert', what: sign === 'A' ? 'text-start' : 'text-end' }];
+        return [{ type: 'assert', what: character === 'A' ? 'text-start' : 'text-end' }];
       case 'Q': {
         this.at++;
         const parts: RegexNode[] = [];
-        while (this.at < this.signs.length && !(this.sign === '\\' && this.signs[this.at + 1] === 'E')) {
-          parts.push(this.set(single(this.signs[this.at++]?.codePointAt(0) ?? 0), flags));
+        while (
+          this.at < this.characters.length &&
+          !(this.character === '\\' && this.characters[this.at + 1] === 'E')
+        ) {
+          parts.push(this.set(single(this.characters[this.at++]?.codePointAt(0) ?? 0), flags));
         }
-        this.at = Math.min(this.signs.length, this.at + 2);
+        this.at = Math.min(this.characters.length, this.at + 2);
         return parts.length === 0 ? [{ type: 'sequence', parts: [] }] : parts;
       }
       case 'E':
@@ -284,38 +290,44 @@ class Reader {
     return { type: 'set', set: folds && flags.ignoreCase ? withCaseVariants(set) : set };
   }
 
-  /** The signs an escape stands for, inside or outside a class, and whether they take in their other case. */
+  /** The characters an escape stands for, inside or outside a class, and whether they take in their other case. */
   private readEscapedSet(): { readonly set: CharSet; readonly folds: boolean } {
-    const sign = this.signs[this.at++] ?? '';
-    const known = ESCAPED_CLASSES[sign];
-    if (known !== undefined && Object.hasOwn(ESCAPED_CLASSES, sign)) return { set: known, folds: false };
-    const control = ESCAPED_SIGNS[sign];
-    if (control !== undefined && Object.hasOwn(ESCAPED_SIGNS, sign))
+    const character = this.characters[this.at++] ?? '';
+    const known = ESCAPED_CLASSES[character];
+    if (known !== undefined && Object.hasOwn(ESCAPED_CLASSES, character)) return { set: known, folds: false };
+    const control = ESCAPED_CHARACTERS[character];
+    if (control !== undefined && Object.hasOwn(ESCAPED_CHARACTERS, character))
       return { set: single(control), folds: true };
-    if (sign === 'x') return { set: single(this.readHex()), folds: true };
-    if (sign === 'p' || sign === 'P') return { set: this.readProperty(sign === 'P'), folds: sign === 'p' };
-    if (sign === '0') return { set: single(0), folds: true };
-    if (/[1-9k]/.test(sign)) throw new RegexError('back-references are not part of the linear-time dialect.');
-    if (sign === '' || /[A-Za-z]/.test(sign))
+    if (character === 'x') return { set: single(this.readHex()), folds: true };
+    if (character === 'p' || character === 'P')
+      return { set: this.readProperty(character === 'P'), folds: character === 'p' };
+    if (character === '0') return { set: single(0), folds: true };
+    if (/[1-9k]/.test(character))
+      throw new RegexError('back-references are not part of the linear-time dialect.');
+    if (character === '' || /[A-Za-z]/.test(character))
       throw new RegexError(
-        sign === '' ? 'it ends in a lone backslash.' : `"\\${sign}" is no escape of the linear-time dialect.`,
+        character === ''
+          ? 'it ends in a lone backslash.'
+          : `"\\${character}" is no escape of the linear-time dialect.`,
       );
-    return { set: single(sign.codePointAt(0) ?? 0), folds: true };
+    return { set: single(character.codePointAt(0) ?? 0), folds: true };
   }
 
   private readHex(): number {
     const match = /^(?:\{([0-9a-fA-F]{1,6})\}|([0-9a-fA-F]{2}))/.exec(
-      this.signs.slice(this.at, this.at + 9).join(''),
+      this.characters.slice(this.at, this.at + 9).join(''),
     );
     if (match === null) throw new RegexError('"\\x" needs two hexadecimal digits, or some in braces.');
     this.at += match[0].length;
     const value = parseInt(match[1] ?? match[2] ?? '', 16);
-    if (value > 0x10ffff) throw new RegexError(`there is no sign ${match[0]}.`);
+    if (value > 0x10ffff) throw new RegexError(`there is no character ${match[0]}.`);
     return value;
   }
 
   private readProperty(negated: boolean): CharSet {
-    const match = /^(?:\{(\^?)([A-Za-z_]+)\}|([A-Z]))/.exec(this.signs.slice(this.at, this.at + 60).join(''));
+    const match = /^(?:\{(\^?)([A-Za-z_]+)\}|([A-Z]))/.exec(
+      this.characters.slice(this.at, this.at + 60).join(''),
+    );
     const set = match === null ? null : unicodeSet(match[2] ?? match[3] ?? '');
     if (match === null || set === null)
       throw new RegexError('"\\p" needs a Unicode category or script it knows, such as \\p{L}.');
@@ -331,10 +343,10 @@ class Reader {
       ranges = union(ranges, folds && flags.ignoreCase ? withCaseVariants(set) : set);
     };
     let first = true;
-    while (first || this.sign !== ']') {
-      if (this.sign === undefined) throw new RegexError('a "[" is not closed.');
+    while (first || this.character !== ']') {
+      if (this.character === undefined) throw new RegexError('a "[" is not closed.');
       first = false;
-      const posix = /^\[:(\^?)([a-z]+):\]/.exec(this.signs.slice(this.at, this.at + 14).join(''));
+      const posix = /^\[:(\^?)([a-z]+):\]/.exec(this.characters.slice(this.at, this.at + 14).join(''));
       if (posix !== null) {
         const set = Object.hasOwn(posixSets, posix[2] ?? '') ? posixSets[posix[2] ?? ''] : undefined;
         if (set === undefined) throw new RegexError(`there is no class ${posix[0]}.`);
@@ -345,7 +357,9 @@ class Reader {
       const from = this.readClassSign();
       const low = lone(from.set);
       const opensRange =
-        this.sign === '-' && this.signs[this.at + 1] !== ']' && this.signs[this.at + 1] !== undefined;
+        this.character === '-' &&
+        this.characters[this.at + 1] !== ']' &&
+        this.characters[this.at + 1] !== undefined;
       if (low !== null && opensRange) {
         this.at++;
         const high = lone(this.readClassSign().set);
@@ -361,13 +375,13 @@ class Reader {
 
   private readClassSign(): { readonly set: CharSet; readonly folds: boolean } {
     if (this.take('\\')) return this.readEscapedSet();
-    const sign = this.signs[this.at++];
-    if (sign === undefined) throw new RegexError('a "[" is not closed.');
-    return { set: single(sign.codePointAt(0) ?? 0), folds: true };
+    const character = this.characters[this.at++];
+    if (character === undefined) throw new RegexError('a "[" is not closed.');
+    return { set: single(character.codePointAt(0) ?? 0), folds: true };
   }
 }
 
-/** The one sign of a set; null where it holds more or none. */
+/** The one character of a set; null where it holds more or none. */
 function lone(set: CharSet): number | null {
   const [only] = set;
   return set.length === 1 && only !== undefined && only[0] === only[1] ? only[0] : null;

@@ -3,34 +3,36 @@
  * time is at most the product of the lengths and there is no stack. Works by code point.
  */
 export interface Wildcard {
-  /** The pattern's parts: a sign, any single sign, or any run. */
+  /** The pattern's parts: a character, any single character, or any run. */
   readonly parts: readonly (string | typeof ONE | typeof MANY)[];
 }
 
 export const ONE = Symbol('one');
 export const MANY = Symbol('many');
 
-/** A pattern of plain signs and wildcards, e.g. `%` and `_`. Nothing escapes them. */
+/** A pattern of plain characters and wildcards, e.g. `%` and `_`. Nothing escapes them. */
 export function parseWildcard(pattern: string, many: string, one: string): Wildcard {
-  const parts = Array.from(pattern, (sign) => (sign === many ? MANY : sign === one ? ONE : sign));
+  const parts = Array.from(pattern, (character) =>
+    character === many ? MANY : character === one ? ONE : character,
+  );
   // Runs of "many" mean the same as one, and cost more.
   return { parts: parts.filter((part, i) => part !== MANY || parts[i - 1] !== MANY) };
 }
 
-/** True when the whole text fits the pattern, sign by sign. */
+/** True when the whole text fits the pattern, character by character. */
 export function fitsWildcard(wildcard: Wildcard, text: string): boolean {
   const { parts } = wildcard;
-  const signs = Array.from(text);
+  const characters = Array.from(text);
   let at = 0;
   let part = 0;
   let backPart = -1;
   let backAt = 0;
-  while (at < signs.length) {
+  while (at < characters.length) {
     const wanted = parts[part];
     if (wanted === MANY) {
       backPart = part++;
       backAt = at;
-    } else if (wanted === ONE || (wanted !== undefined && wanted === signs[at])) {
+    } else if (wanted === ONE || (wanted !== undefined && wanted === characters[at])) {
       part++;
       at++;
     } else if (backPart >= 0) {
@@ -62,5 +64,5 @@ export function wildcardTest(wildcard: Wildcard): (text: string) => boolean {
   return (text) => text === inner;
 }
 
-/** A plain text as a text with wildcards that stands for it: signs that would be wildcards are escaped, and so is every backslash. */
+/** A plain text as a text with wildcards that stands for it: characters that would be wildcards are escaped, and so is every backslash. */
 export const escapeWildcards = (text: string): string => text.replace(/[*?\\]/g, '\\$&');

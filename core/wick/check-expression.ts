@@ -145,7 +145,7 @@ function checkArithmetic(node: Node & { node: 'arithmetic' }, scope: Scope, cont
     throw new HuntError(
       'wrong-type',
       node.span,
-      'Two times cannot be reckoned with signs: use seconds_between(a, b).',
+      'Two times cannot be reckoned with operators: use seconds_between(a, b).',
     );
   }
   return {

@@ -57,7 +57,7 @@ const BEGINS_INNER_STEP = new RegExp(
 /** As {@link compileHunt}, with the scope that completion needs, and only the first `most` steps. */
 export function compileUpTo(text: string, options: CompileOptions, most: number): Compiled {
   if (text.length > MAX_HUNT_LENGTH)
-    throw new HuntError('too-large', START, `A hunt may have at most ${MAX_HUNT_LENGTH} signs.`);
+    throw new HuntError('too-large', START, `A hunt may have at most ${MAX_HUNT_LENGTH} characters.`);
   const scanner = new Scanner(text);
   const blanks = new Map<string, Blank>();
   const cursor = new Cursor(scanner, blanks);

@@ -38,7 +38,7 @@ const words: readonly Suggestion[] = [
   ['or', 'one of both'],
   ['not', 'the contrary'],
   ['in', "one of: in ('a', 'b') or in list NAME"],
-  ['like', '% any run, _ one sign'],
+  ['like', '% any run, _ one character'],
   ['matches', 'a regular expression'],
   ['within', "a network, such as '10.0.0.0/8'"],
   ['between', 'two ends, both included'],

@@ -30,7 +30,7 @@ it('moves a step past several others', () => {
   expect(moveStepTo(short, 3, 4)).toBeNull();
 });
 
-it('switches a step off and on without losing a sign of it', () => {
+it('switches a step off and on without losing a character of it', () => {
   const off = switchStep(hunt, 3);
   expect(off).toContain("-- where outcome = 'failure'\n--   and user is not null\n");
   expect(compileHunt(off, options).steps.map(({ step }) => step)).toEqual(['from', 'set', 'tally']);

@@ -25,7 +25,7 @@ function touches(before: string, piece: string, opened: string | undefined): boo
   return CALLS.has(before.toLowerCase());
 }
 
-/** A minus after a sign or at the beginning belongs to what follows it. */
+/** A minus after an operator or at the beginning belongs to what follows it. */
 const isUnaryMinus = (before: string, beforeThat: string | undefined): boolean =>
   before === '-' &&
   (beforeThat === undefined ||
@@ -53,7 +53,7 @@ const opens = (line: string): number =>
   piecesOf(line).reduce((open, piece) => open + (piece === '(' ? 1 : piece === ')' ? -1 : 0), 0);
 
 /**
- * A hunt put in order: one space between words, steps at the edge, what goes on indented by two signs for each
+ * A hunt put in order: one space between words, steps at the edge, what goes on indented by two characters for each
  * parenthesis and itself, language words in small letters. Meaning, comments and line breaks stay.
  */
 export function formatHunt(text: string): string {

@@ -31,7 +31,7 @@ export const functions = {
     arguments: ['text'],
     result: 'number',
     call: 'length(text)',
-    meaning: 'how many signs (code points)',
+    meaning: 'how many characters (code points)',
   },
   substr: {
     arguments: ['text', 'number', 'number'],

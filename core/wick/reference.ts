@@ -31,7 +31,7 @@ const conditions: readonly Entry[] = [
   ['between', 'between A and B', 'both ends included', 'where hour(time) between 0 and 5'],
   ['in', "in ('a', 'b')", 'one of several', "where outcome in ('failure', 'blocked')"],
   ['in list', 'in list NAME', 'on a list, by its own way of matching', 'where user in list people'],
-  ['like', "like 'svc-%'", '% any run, _ one sign; ignores case', "where user like 't%'"],
+  ['like', "like 'svc-%'", '% any run, _ one character; ignores case', "where user like 't%'"],
   [
     'matches',
     "matches 'regex'",

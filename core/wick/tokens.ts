@@ -3,7 +3,7 @@ import type { Span } from '../base/span.js';
 import { HuntError } from './hunt-error.js';
 
 /**
- * The signs of a hunt, read one at a time. The scanner knows lines: a line that starts at its very edge
+ * The tokens of a hunt, read one at a time. The scanner knows lines: a line that starts at its very edge
  * begins a step, unless it starts with `)`; blank lines and comments never end one.
  */
 export type Token =

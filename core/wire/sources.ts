@@ -18,7 +18,7 @@ export const syslogClaim = {
   properties: {
     hosts: {
       ...patterns,
-      description: 'host names as the messages give them; "*" stands for any run of signs',
+      description: 'host names as the messages give them; "*" stands for any run of characters',
     },
     programs: { ...patterns, description: 'program names, such as sshd' },
     networks: { ...patterns, description: 'addresses or networks the messages come from' },
@@ -329,7 +329,11 @@ export const setAsideGroup = {
     records: { type: 'integer' },
     first: moment,
     last: moment,
-    examples: { type: 'array', items: { type: 'string' }, description: 'newest first, cut at 4,000 signs' },
+    examples: {
+      type: 'array',
+      items: { type: 'string' },
+      description: 'newest first, cut at 4,000 characters',
+    },
   },
 } as const;
 export type SetAsideGroup = Wire<typeof setAsideGroup>;

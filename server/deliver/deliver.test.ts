@@ -241,7 +241,7 @@ it.each([
   expect((await analyst.call('PUT', '/destinations/x', body)).status).toBe(403);
 });
 
-it('hostile log text stays text: one line, no signs that steer, nothing filled in twice', async () => {
+it('hostile log text stays text: one line, no characters that steer, nothing filled in twice', async () => {
   const mails: string[] = [];
   const smtp = new SMTPServer({
     disabledCommands: ['STARTTLS', 'AUTH'],

@@ -242,7 +242,7 @@ describe('pushing records', () => {
     });
   });
 
-  it('survives signs that PostgreSQL cannot keep, in every place', async () => {
+  it('survives characters that PostgreSQL cannot keep, in every place', async () => {
     const nasty = JSON.stringify({
       eventId: 'x\0y',
       at: '2026-11-14T08:00:00Z',

@@ -62,7 +62,7 @@ function readDelivery(request: Request): Delivery {
   return { id, earlier };
 }
 
-/** Signs cut at once: in between, other requests have their turn. */
+/** Characters cut at once: in between, other requests have their turn. */
 const CUT_AT_ONCE = 1 << 18;
 
 /** Cuts a text into records and stores them batch by batch. @throws Failure 413 */

@@ -10,7 +10,7 @@ import type { RecordWriter } from './record-writer.js';
 import { BATCH_RECORDS } from './store-records.js';
 
 /** Long records are stored in smaller batches, so that memory stays bounded. */
-const BATCH_SIGNS = 16_000_000;
+const BATCH_CHARACTERS = 16_000_000;
 const GZIP_MAGIC = Buffer.from([0x1f, 0x8b]);
 
 /** The chunks of a file, unpacked if it begins as gzip does. */
@@ -56,13 +56,13 @@ export async function storeUpload(
 ): Promise<UploadResult> {
   const total = { records: 0, stored: 0, known: 0, setAside: 0, discarded: 0 };
   let held: string[] = [];
-  let signs = 0;
+  let characters = 0;
   // Hashes stand for records, so that a long file takes little memory.
   const occurrences = new Occurrences('', (record) => hash('sha256', record, 'base64url').slice(0, 22));
   const flush = async (): Promise<void> => {
     const batch = held;
     held = [];
-    signs = 0;
+    characters = 0;
     const marks = batch.map((record) => occurrences.mark(record));
     const result = await store.store(source, batch, now(), { marks });
     total.records += batch.length;
@@ -75,8 +75,8 @@ export async function storeUpload(
   const take = async (records: readonly string[]): Promise<void> => {
     for (const record of records) {
       held.push(record);
-      signs += record.length;
-      if (held.length >= BATCH_RECORDS || signs >= BATCH_SIGNS) await flush();
+      characters += record.length;
+      if (held.length >= BATCH_RECORDS || characters >= BATCH_CHARACTERS) await flush();
     }
   };
   const decoder = new TextDecoder('utf-8');

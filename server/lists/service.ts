@@ -16,7 +16,7 @@ import { transaction } from '../db/transaction.js';
 const PREVIEW_ROWS = 20;
 export const LIST_PAGE = 200;
 
-/** A wildcard key as a LIKE pattern: `*` any run, `?` one sign, everything else itself. */
+/** A wildcard key as a LIKE pattern: `*` any run, `?` one character, everything else itself. */
 const likePattern = (key: string): string =>
   foldKey(key)
     .replace(/[\\%_]/g, '\\$&')

@@ -62,7 +62,7 @@ it('tells which file is none', () => {
   const broken = write('broken.mmdb', 'not a database');
   expect(() => openPlaces([places, broken])).toThrow(MmdbError);
   expect(() => openPlaces([broken])).toThrow(/broken\.mmdb cannot be read as MMDB/);
-  const env = { DATABASE_URL: 'postgres://x', UNDER_LAMP_SECRET: 'sixteen signs and more' };
+  const env = { DATABASE_URL: 'postgres://x', UNDER_LAMP_SECRET: 'sixteen characters and more' };
   expect(
     readSettings({ ...env, UNDER_LAMP_MMDB: `${places}, ${systems}` }).places?.('203.0.113.1'),
   ).toBeDefined();

@@ -7,7 +7,7 @@ import { escapeWildcards } from '../../core/text/wildcard.js';
 const quoted = (text: string): string =>
   /[\n\r\t]/.test(text) ? JSON.stringify(text) : `'${text.replaceAll("'", "''")}'`;
 
-/** A value that a rule looks for as it stands: signs that would be wildcards are escaped. */
+/** A value that a rule looks for as it stands: characters that would be wildcards are escaped. */
 const literal = (value: Json): string =>
   typeof value === 'string'
     ? quoted(escapeWildcards(value))

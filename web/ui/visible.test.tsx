@@ -2,7 +2,7 @@ import { render, screen } from '@testing-library/react';
 
 const MISLEADING = 'root\u202egnp.exe\u200b';
 
-it('every text that is put into a page shows signs that would mislead, in what is read aloud too', () => {
+it('every text that is put into a page shows characters that would mislead, in what is read aloud too', () => {
   render(
     <p aria-label={MISLEADING} title={MISLEADING}>
       {MISLEADING} and {['a\u2066b', 1]}

@@ -3,7 +3,7 @@ import { literalOf } from '../text-pattern.js';
 import type { Chain, Modifier, Piece } from './modifier.js';
 
 // Values that are written plainly and looked for as they were encoded. Offsets of base64: the text may stand at any of
-// three places within the groups of three bytes (RFC 4648, section 4), and only the signs that rest on it alone are
+// three places within the groups of three bytes (RFC 4648, section 4), and only the characters that rest on it alone are
 // looked for.
 
 /** The bytes of a piece. @throws Error where a wildcard would have to be encoded */
@@ -65,21 +65,21 @@ const base64With = (
 
 export const base64 = base64With('base64', 'the text in base64', (bytes) => [base64Of(bytes)]);
 
-/** Signs at the beginning that rest on what stands before the text, by how many bytes do. */
+/** Characters at the beginning that rest on what stands before the text, by how many bytes do. */
 const BEFORE = [0, 2, 3] as const;
-/** Signs at the end that rest on what comes after, by how many bytes are left over. */
+/** Characters at the end that rest on what comes after, by how many bytes are left over. */
 const AFTER = [0, 3, 2] as const;
 
 export const base64offset = base64With(
   'base64offset',
   'the text in base64, at any of the three places it may stand',
   (bytes) =>
-    BEFORE.map((signs, offset) => {
+    BEFORE.map((characters, offset) => {
       const shifted = new Uint8Array(bytes.length + offset);
       shifted.set(bytes, offset);
       const text = base64Of(shifted);
       const left = AFTER[shifted.length % 3] ?? 0;
-      return text.slice(signs, text.length - left);
+      return text.slice(characters, text.length - left);
     }),
 );
 

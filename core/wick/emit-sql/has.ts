@@ -44,7 +44,7 @@ export function emitHas(out: SqlWriter, needle: string): string {
  */
 function emitInValues(out: SqlWriter, needle: string, pattern: string): string {
   const searched = columnNames.filter((name) => !UNSEARCHED.has(name));
-  // A number is spelled in few signs, an address too: columns whose values cannot hold the needle are left alone.
+  // A number is spelled in few characters, an address too: columns whose values cannot hold the needle are left alone.
   const maybeNumber = /^[0-9.-]*$/.test(needle);
   const maybeAddress = /^[0-9a-f.:]*$/i.test(needle);
   const texts: string[] = [];

@@ -15,7 +15,7 @@ function findRow(match: ListMatch, isAddress: boolean): { where: string; first: 
         first: 'masklen(k.network) DESC, k.position',
       };
     case 'wildcard':
-      // The pattern with most signs that are no wildcards says most.
+      // The pattern with most characters that are no wildcards says most.
       return {
         where: 'wick.lower(wick.trim(v.looked)) LIKE k.pattern',
         first: `length(translate(k.folded, '*?', '')) DESC, k.position`,

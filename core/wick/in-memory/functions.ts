@@ -20,7 +20,7 @@ type Call = Expr & { op: 'call' };
 /** A function ready to run: takes the values of its arguments in order. */
 export type Run = (args: readonly Value[]) => Value;
 
-/** Signs of the longest text that is compared for similarity. */
+/** Characters of the longest text that is compared for similarity. */
 const SIMILARITY_SIGNS = 255;
 
 const asText = (value: Value | undefined): string | null => (typeof value === 'string' ? value : null);
@@ -149,10 +149,10 @@ export const runFunctions = {
 
 function substr(text: string | null, start: number | null, count: number | null | undefined): string | null {
   if (text === null || start === null || count === null) return null;
-  const signs = Array.from(text);
+  const characters = Array.from(text);
   const from = Math.max(1, Math.trunc(start)) - 1;
-  const length = count === undefined ? signs.length : Math.max(0, Math.trunc(count));
-  return signs.slice(from, from + length).join('');
+  const length = count === undefined ? characters.length : Math.max(0, Math.trunc(count));
+  return characters.slice(from, from + length).join('');
 }
 
 function split(text: string | null, separator: string | null, part: number | null): string | null {

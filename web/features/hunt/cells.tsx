@@ -92,11 +92,11 @@ export function inReadingOrder(columns: readonly HuntColumn[]): readonly HuntCol
   return [...columns].sort((a, b) => rank(a) - rank(b));
 }
 
-/** Width of a sign of the mono face at 13 pixels, and what surrounds a cell's text. */
+/** Width of a character of the mono face at 13 pixels, and what surrounds a cell's text. */
 const PIXELS_A_SIGN = 8.2;
 const PIXELS_AROUND = 28;
 
-/** Signs that names and addresses usually need, whatever the first rows hold: more rows come. */
+/** Characters that names and addresses usually need, whatever the first rows hold: more rows come. */
 function leastSigns({ type, field }: HuntColumn): number {
   if (type === 'address') return 14;
   return field === 'user' || field === 'target_user' || field === 'acting_as' ? 15 : 0;

@@ -108,7 +108,9 @@ function SettingsForm({ source, fixed }: { source: Source; fixed: boolean }): JS
           <b>Syslog messages that are its own</b>{' '}
           <span className="soft">every field that is filled must fit; several with blanks between</span>
         </p>
-        {field('edit-hosts', 'Host names, * for any run of signs', hosts, setHosts, { className: 'mono' })}
+        {field('edit-hosts', 'Host names, * for any run of characters', hosts, setHosts, {
+          className: 'mono',
+        })}
         {field('edit-programs', 'Programs', programs, setPrograms, { className: 'mono' })}
         {field('edit-networks', 'Addresses or networks they come from', networks, setNetworks, {
           className: 'mono',

@@ -98,11 +98,11 @@ describe('settings', () => {
     show(<SourceSettings source={source({ retentionDays: 90, syslog: { hosts: ['gate-*'] } })} />);
     await screen.findByRole('option', { name: 'Cumulus' });
     type('Days its events are kept (empty: for ever)', '');
-    type('Host names, * for any run of signs', ' gate-*, hold-fs-01 ');
+    type('Host names, * for any run of characters', ' gate-*, hold-fs-01 ');
     type('Programs', 'sshd sudo');
     fireEvent.click(screen.getByRole('button', { name: 'Save' }));
     await screen.findByText('Saved');
-    type('Host names, * for any run of signs', '');
+    type('Host names, * for any run of characters', '');
     type('Programs', ' ');
     fireEvent.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(api.changes()).toHaveLength(2));

@@ -19,7 +19,7 @@ export function ShapesPicture({ columns, rows, zone, onPick }: PictureProps): JS
     const column = columns[at];
     return column === undefined ? '' : cellText(row[at] ?? null, column, zone);
   };
-  const signs = Math.floor((width - 12) / 8);
+  const characters = Math.floor((width - 12) / 8);
   const column = columns[example ?? 0];
   return (
     <div ref={place} className="inset">
@@ -41,7 +41,7 @@ export function ShapesPicture({ columns, rows, zone, onPick }: PictureProps): JS
               <title>{`${text}\n${textIn(row, example)}`}</title>
               <rect x="0" y="0" width={width} height={ROW - 1} fill="transparent" />
               <text x="0" y="16" fontSize="13" className="mono" fill="var(--ink)">
-                {pieces(text, signs).map((piece, at) => (
+                {pieces(text, characters).map((piece, at) => (
                   <tspan key={at} {...(piece.includes('*') && { fill: 'var(--amber-ink)', fontWeight: 650 })}>
                     {piece}
                   </tspan>

@@ -80,7 +80,7 @@ it('lines are one a key, empty stretches of a key at 0', () => {
   expect(linesOf([time, count], [['2026-11-14T01:00:00Z', 7]]).series).toEqual(['count']);
 });
 
-it('what a value is called in a picture shows signs that would mislead', () => {
+it('what a value is called in a picture shows characters that would mislead', () => {
   expect(nameOf('root\u202egnp.exe')).toBe('root⟨U+202E⟩gnp.exe');
   expect([nameOf(null), nameOf(3)]).toEqual(['no value', '3']);
 });

@@ -68,7 +68,7 @@ export function viewsOf(columns: readonly HuntColumn[], rows: number, text: stri
   return found;
 }
 
-/** What a value is called in a picture, which is drawn past the pages' own ways: signs that mislead are marked here. */
+/** What a value is called in a picture, which is drawn past the pages' own ways: characters that mislead are marked here. */
 export const nameOf = (value: Json | undefined): string =>
   value === null || value === undefined
     ? 'no value'
@@ -126,9 +126,7 @@ export function heatOf(columns: readonly HuntColumn[], rows: readonly HuntRow[])
   const down = heaviest(totals.down, MAX_DOWN);
   // Time goes from left to right, and its newest stretches are kept.
   const across =
-    time === null
-      ? heaviest(totals.across, MAX_ACROSS)
-      : [...totals.across.keys()].sort().slice(-MAX_ACROSS);
+    time === null ? heaviest(totals.across, MAX_ACROSS) : [...totals.across.keys()].sort().slice(-MAX_ACROSS);
   const shown = new Set(down.flatMap((one) => across.map((other) => heatKey(one, other))));
   return {
     across,
