@@ -11,7 +11,7 @@ import { compactCounts } from './derived/compact-counts.js';
 import { forgetMatches } from './rules/forget-matches.js';
 import { HuntRunner } from './hunts/runner.js';
 import { runDueHunts } from './rules/run-hunts.js';
-import { Repeating } from './clock/repeating.js';
+import { PeriodicJob } from './clock/periodic-job.js';
 import { rollForward } from './derived/roll-forward.js';
 import { Notices } from './live/notices.js';
 import { makeShared } from './parts.js';
@@ -99,20 +99,20 @@ async function main(): Promise<void> {
   const rereader = new Rereader(pools.jobs, store, settings.places);
   const jobs = [
     // Questions are exact meanwhile, only a little dearer.
-    new Repeating('rolling sightings forward', 3000, (stop) => rollForward(pools.jobs, stop), logger),
-    new Repeating('summing up counts', 900_000, (stop) => compactCounts(pools.jobs, stop), logger),
-    new Repeating('keeping to retention', 3_600_000, () => keepToRetention(pools.jobs, now()), logger),
-    new Repeating('forgetting ended sessions', 900_000, () => forgetSessions(pools.jobs), logger),
-    new Repeating('forgetting old matches', 3_600_000, () => forgetMatches(pools.jobs, now()), logger),
-    new Repeating('emptying the outbox', 500, () => outbox.round(), logger),
-    new Repeating(
+    new PeriodicJob('rolling sightings forward', 3000, (stop) => rollForward(pools.jobs, stop), logger),
+    new PeriodicJob('summing up counts', 900_000, (stop) => compactCounts(pools.jobs, stop), logger),
+    new PeriodicJob('keeping to retention', 3_600_000, () => keepToRetention(pools.jobs, now()), logger),
+    new PeriodicJob('forgetting ended sessions', 900_000, () => forgetSessions(pools.jobs), logger),
+    new PeriodicJob('forgetting old matches', 3_600_000, () => forgetMatches(pools.jobs, now()), logger),
+    new PeriodicJob('emptying the outbox', 500, () => outbox.round(), logger),
+    new PeriodicJob(
       'running hunts',
       5000,
       (stop) => runDueHunts(pools.jobs, new HuntRunner(pools), now, stop),
       logger,
     ),
-    new Repeating('reading again', 1000, (stop) => rereader.runAll(stop), logger),
-    new Repeating('pulling', 1000, (stop) => puller.runDue(stop), logger),
+    new PeriodicJob('reading again', 1000, (stop) => rereader.runAll(stop), logger),
+    new PeriodicJob('pulling', 1000, (stop) => puller.runDue(stop), logger),
   ];
   server.on('error', (error: NodeJS.ErrnoException) => {
     process.stderr.write(

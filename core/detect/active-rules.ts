@@ -69,9 +69,9 @@ export function activateRules(
       for (const at of rule.refers) (rule.generate ? spoken : silent).add(at);
   });
   const reports = (at: number): boolean => {
-    const does = rules[at]?.settings.does;
-    if (live[at] !== true || does === 'count') return false;
-    return does === 'mark' || !silent.has(at) || spoken.has(at);
+    const onMatch = rules[at]?.settings.onMatch;
+    if (live[at] !== true || onMatch === 'count') return false;
+    return onMatch === 'mark' || !silent.has(at) || spoken.has(at);
   };
   const memory = new FieldMemory();
   const documents = rules.flatMap((rule, position) =>

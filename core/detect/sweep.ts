@@ -110,7 +110,7 @@ function silentOf(rules: readonly Rule[]): ReadonlySet<number> {
     if (rule.type === 'correlation' && !rule.generate) for (const at of rule.refers) silent.add(at);
   for (const rule of rules)
     if (rule.type === 'correlation' && rule.generate) for (const at of rule.refers) silent.delete(at);
-  rules.forEach((rule, at) => rule.settings.does === 'count' && silent.add(at));
+  rules.forEach((rule, at) => rule.settings.onMatch === 'count' && silent.add(at));
   return silent;
 }
 

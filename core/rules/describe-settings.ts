@@ -4,9 +4,9 @@ import { describeAction } from '../sigma/actions.js';
 import { signWords } from '../sigma/describe.js';
 
 /** What becomes of a rule's matches, in plain words. */
-export function describeSettings({ does, subject, quiet, quietPer, actions }: RuleSettings): string {
-  if (does === 'count') return 'is only counted by other rules';
-  if (does === 'mark') return 'marks its events and raises no alert';
+export function describeSettings({ onMatch, subject, quiet, quietPer, actions }: RuleSettings): string {
+  if (onMatch === 'count') return 'is only counted by other rules';
+  if (onMatch === 'mark') return 'marks its events and raises no alert';
   const about = subject === null ? 'subject' : subject.join(' and ');
   const gathers =
     quiet === 0

@@ -18,8 +18,8 @@ const packOf = (text: string) => loadPack([{ name: 'x', text }]);
 describe('alerts that matches raise', () => {
   const told = (...times: [hours: number, subject: string][]) =>
     times.map(([hours, subject]) => ({ time: hours * HOUR, subject }));
-  const alerts = (quiet: number, quietPer: 'subject' | 'any', does: 'alert' | 'mark' = 'alert') =>
-    alertsOf(told([0, 'a'], [1, 'a'], [1.5, 'b'], [2.1, 'a'], [25, 'a']), { does, quiet, quietPer }).map(
+  const alerts = (quiet: number, quietPer: 'subject' | 'any', onMatch: 'alert' | 'mark' = 'alert') =>
+    alertsOf(told([0, 'a'], [1, 'a'], [1.5, 'b'], [2.1, 'a'], [25, 'a']), { onMatch, quiet, quietPer }).map(
       ({ began, subject, matches }) => [began / HOUR, subject, matches],
     );
 
@@ -58,7 +58,7 @@ describe('alerts that matches raise', () => {
   });
 
   it('nothing of nothing', () => {
-    expect(alertsOf([], { does: 'alert', quiet: 0, quietPer: 'any' })).toEqual([]);
+    expect(alertsOf([], { onMatch: 'alert', quiet: 0, quietPer: 'any' })).toEqual([]);
   });
 });
 
@@ -265,7 +265,7 @@ it('spans of time are counted from the first match of a key', () => {
         { time: 30 * MINUTE, subject: 'a' },
         { time: 61 * MINUTE, subject: 'a' },
       ],
-      { does: 'alert', quiet: HOUR, quietPer: 'subject' },
+      { onMatch: 'alert', quiet: HOUR, quietPer: 'subject' },
     ),
   ).toHaveLength(2);
 });

@@ -79,7 +79,7 @@ export function runRuleTests(
   // What else the pack holds would silence the rule where it counts it.
   const part = partOfPack(rules, at).map((rule) => ({
     ...rule,
-    settings: { ...rule.settings, does: 'alert' as const },
+    settings: { ...rule.settings, onMatch: 'alert' as const },
   }));
   const own = part.length - 1;
   const sweeper = new Sweeper(part, 'any', entries);

@@ -26,9 +26,9 @@ export interface RaisedAlert {
  */
 export function alertsOf(
   matches: readonly Told[],
-  { does, quiet, quietPer }: Pick<RuleSettings, 'does' | 'quiet' | 'quietPer'>,
+  { onMatch, quiet, quietPer }: Pick<RuleSettings, 'onMatch' | 'quiet' | 'quietPer'>,
 ): RaisedAlert[] {
-  if (does !== 'alert') return [];
+  if (onMatch !== 'alert') return [];
   const gathers = quiet === 0 ? ASSUMED_SETTLED : quiet;
   const raised: { began: Instant; subject: string; matches: number }[] = [];
   const latest = new Map<string, (typeof raised)[number]>();

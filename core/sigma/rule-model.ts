@@ -31,7 +31,7 @@ export interface RuleSettings {
    * A rule that marks lights its events up, for other rules and for whoever reads them, and raises no alert; one that
    * counts is there for other rules alone.
    */
-  readonly does: 'alert' | 'mark' | 'count';
+  readonly onMatch: 'alert' | 'mark' | 'count';
   readonly owner: string | null;
   /** The fields that name whom or what a match is about; null for the usual ones. */
   readonly subject: readonly string[] | null;

@@ -12,13 +12,15 @@ it('says what becomes of matches', () => {
   expect(
     settingsOf(detection('quiet: 90m\n  quiet-per: any\n  subject: [user, host]\n  owner: ines.vaal')),
   ).toMatchObject({
-    does: 'alert',
+    onMatch: 'alert',
     quiet: 90 * MINUTE,
     quietPer: 'any',
     subject: ['user', 'host'],
     owner: 'ines.vaal',
   });
-  expect(settingsOf(detection('does: mark'))?.does).toBe('mark');
+  expect(settingsOf(detection('does: mark'))?.onMatch).toBe('mark');
+  for (const key of ['on-match', 'onMatch'])
+    expect(settingsOf(detection(`${key}: count`))?.onMatch).toBe('count');
 });
 
 it('an event of a test may stand for many', () => {
@@ -59,7 +61,8 @@ it('a hunt says when it runs, what it looks at and what makes a match', () => {
 });
 
 it.each([
-  [detection('dos: mark'), 5, 'Did you mean "does"?'],
+  [detection('on-mach: mark'), 5, 'Did you mean "on-match"?'],
+  [detection('does: mark\n  on-match: mark'), 6, '"does" says the same'],
   [detection('does: shout'), 5, 'use alert or mark or count'],
   [detection('quiet: long'), 5, 'no span of time'],
   [detection('every: 5m'), 5, 'no setting'],

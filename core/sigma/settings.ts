@@ -18,7 +18,9 @@ import {
 
 // The part of a document that is ours: the key `lamp`, and `hunt` in place of a detection.
 
-const SETTINGS = ['does', 'owner', 'subject', 'quiet', 'quiet-per', 'actions', 'tests'] as const;
+/** Other spellings of what a match leads to, which rules may have. */
+const ALIASES: ReadonlySet<string> = new Set(['does', 'onMatch']);
+const SETTINGS = ['on-match', 'owner', 'subject', 'quiet', 'quiet-per', 'actions', 'tests'] as const;
 const HUNT_SETTINGS = ['live', 'every', 'cron', 'over', 'lateness', 'trigger', 'tells'] as const;
 const SIGNS: readonly CountSign[] = ['gt', 'gte', 'lt', 'lte', 'eq', 'neq'];
 const CHANGE = /^(\d+(?:\.\d+)?)\s*(%?)$/;
@@ -27,7 +29,7 @@ const shown = (value: Json | undefined): string => jsonToText(value ?? null) ?? 
 
 /** What holds where a rule says nothing. */
 export const plainSettings: RuleSettings = {
-  does: 'alert',
+  onMatch: 'alert',
   owner: null,
   subject: null,
   quiet: 0,
@@ -40,10 +42,10 @@ function sectionOf({ value, refuse }: RawDocument): JsonObject {
   const section = value['lamp'];
   if (section === undefined || section === null) return {};
   if (!isJsonObject(section))
-    return refuse(['lamp'], '"lamp" is a map of settings such as does, quiet and tests');
+    return refuse(['lamp'], '"lamp" is a map of settings such as on-match, quiet and tests');
   const known = [...SETTINGS, ...(value['hunt'] === undefined ? [] : HUNT_SETTINGS)];
   for (const key of Object.keys(section))
-    if (!(known as readonly string[]).includes(key)) {
+    if (!ALIASES.has(key) && !(known as readonly string[]).includes(key)) {
       const nearest = nearestWord(key, known);
       refuse(
         ['lamp', key],
@@ -51,6 +53,16 @@ function sectionOf({ value, refuse }: RawDocument): JsonObject {
       );
     }
   return section;
+}
+
+/** What a match leads to, by whichever of its spellings the rule has. @throws SigmaError for two of them */
+function onMatchOf(document: RawDocument, section: JsonObject): RuleSettings['onMatch'] {
+  const [key = 'on-match', second] = Object.keys(section).filter(
+    (name) => name === 'on-match' || ALIASES.has(name),
+  );
+  if (second !== undefined)
+    document.refuse(['lamp', second], `"${key}" says the same: leave one of them out`);
+  return oneOf(document, section, key, ['alert', 'mark', 'count'], 'alert');
 }
 
 function oneOf<T extends string>(
@@ -117,7 +129,7 @@ export function readSettings(document: RawDocument): RuleSettings {
   const owner = section['owner'] ?? null;
   if (owner !== null && typeof owner !== 'string') document.refuse(['lamp', 'owner'], '"owner" is a name');
   return {
-    does: oneOf(document, section, 'does', ['alert', 'mark', 'count'], 'alert'),
+    onMatch: onMatchOf(document, section),
     owner: typeof owner === 'string' ? owner : null,
     subject,
     quiet: durationOf(document, section, 'quiet', plainSettings.quiet),

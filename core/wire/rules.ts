@@ -3,7 +3,7 @@ import { levels, moment, window, type Wire } from './common.js';
 const nullableText = { type: ['string', 'null'] } as const;
 const texts = { type: 'array', items: { type: 'string' } } as const;
 const state = { enum: ['draft', 'on', 'off'] } as const;
-const does = { enum: ['alert', 'mark', 'count'] } as const;
+const onMatch = { enum: ['alert', 'mark', 'count'] } as const;
 
 const replayed = {
   anyOf: [
@@ -32,7 +32,7 @@ export const ruleSummary = {
     'title',
     'level',
     'type',
-    'does',
+    'onMatch',
     'state',
     'version',
     'liveVersion',
@@ -51,8 +51,8 @@ export const ruleSummary = {
     title: { type: 'string' },
     level: levels,
     type: { enum: ['detection', 'correlation', 'hunt', 'filter'] },
-    does: {
-      ...does,
+    onMatch: {
+      ...onMatch,
       description: 'whether its matches raise alerts, only mark events, or are only counted by other rules',
     },
     state,

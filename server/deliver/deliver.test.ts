@@ -14,7 +14,7 @@ import { SMTPServer } from 'smtp-server';
 import { makeSeal } from '../seal.js';
 import { addRule, Caller, SECRET, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 import { deliver, MAX_TRIES, type DeliverParts, type Tried } from './deliver.js';
-import { Lanes } from './lanes.js';
+import { DestinationLimiter } from './destination-limiter.js';
 import { Outbox } from './outbox.js';
 
 interface Got {
@@ -365,20 +365,20 @@ it('a receiver that never answers holds up nothing that goes elsewhere', async (
 
 it('a destination is entered by two at once, and rests after it did not answer', () => {
   let now = 0;
-  const lanes = new Lanes(() => now);
-  const first = lanes.enter('a');
-  const second = lanes.enter('a');
-  expect([first === null, second === null, lanes.enter('a'), lanes.enter('b') === null]).toEqual([
+  const limiter = new DestinationLimiter(() => now);
+  const first = limiter.enter('a');
+  const second = limiter.enter('a');
+  expect([first === null, second === null, limiter.enter('a'), limiter.enter('b') === null]).toEqual([
     false,
     false,
     null,
     false,
   ]);
   first?.(true);
-  lanes.enter('a')?.(false);
-  expect(lanes.enter('a')).toBeNull();
+  limiter.enter('a')?.(false);
+  expect(limiter.enter('a')).toBeNull();
   now += 15_000;
-  expect(lanes.enter('a')).not.toBeNull();
+  expect(limiter.enter('a')).not.toBeNull();
 });
 
 it('mail and lines of text are not let inside either', async () => {

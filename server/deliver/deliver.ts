@@ -5,7 +5,7 @@ import type { Seal } from '../seal.js';
 import { endTry, newestEvidence, waitingDelivery, type DueDelivery } from './sql.js';
 import { contentOf, type Content, type Told } from './content.js';
 import { DeliveryFailure } from './delivery-failure.js';
-import type { Lanes } from './lanes.js';
+import type { DestinationLimiter } from './destination-limiter.js';
 import { endResponse, respond } from './respond.js';
 import { senders } from './senders/index.js';
 import type { Destination, Sending } from './senders/sender.js';
@@ -27,7 +27,7 @@ export interface DeliverParts {
   readonly base: () => string;
   readonly programs: string | null;
   /** Absent where nothing else is under way. */
-  readonly lanes?: Lanes;
+  readonly limiter?: DestinationLimiter;
 }
 
 /** Actions that need no destination of their own. */
@@ -85,7 +85,7 @@ const send = <K extends Content['do']>(
  * @throws DeliveryFailure saying what is wrong
  */
 export async function sendNow(
-  parts: Omit<DeliverParts, 'lanes'>,
+  parts: Omit<DeliverParts, 'limiter'>,
   action: RuleAction,
   told: Told,
   key: string = randomUUID(),
@@ -109,7 +109,7 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
   if (due === undefined) return { over: true };
   const { action, key } = due;
   const leave =
-    INSIDE.has(action.do) || parts.lanes === undefined ? () => undefined : parts.lanes.enter(action.to);
+    INSIDE.has(action.do) || parts.limiter === undefined ? () => undefined : parts.limiter.enter(action.to);
   // Busy, or resting: it is put off, which is no try.
   if (leave === null) return { over: false, again: PUT_OFF_SECONDS };
   let answered = true;

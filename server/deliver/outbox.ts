@@ -3,7 +3,7 @@ import type { Logger } from 'pino';
 import type { PoolClient } from 'pg';
 import { takeUnqueued } from './sql.js';
 import { transaction } from '../db/transaction.js';
-import { Lanes } from './lanes.js';
+import { DestinationLimiter } from './destination-limiter.js';
 import { deliver, type DeliverParts } from './deliver.js';
 import { QueueDatabase } from './queue-database.js';
 
@@ -23,7 +23,7 @@ interface Job {
 export class Outbox {
   private readonly boss: PgBoss;
   private readonly database: QueueDatabase;
-  private readonly lanes = new Lanes();
+  private readonly limiter = new DestinationLimiter();
 
   constructor(
     private readonly parts: DeliverParts,
@@ -62,7 +62,7 @@ export class Outbox {
   }
 
   private async carryOut({ delivery }: Job): Promise<void> {
-    const tried = await deliver({ ...this.parts, lanes: this.lanes }, delivery);
+    const tried = await deliver({ ...this.parts, limiter: this.limiter }, delivery);
     if (!tried.over) await this.boss.sendAfter(QUEUE, { delivery }, {}, tried.again);
   }
 

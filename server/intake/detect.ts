@@ -35,15 +35,15 @@ export class Gathering {
     time: number,
     events: readonly { id: string; time: number }[],
   ): void {
-    const { does, quiet, quietPer } = rule.settings;
+    const { onMatch, quiet, quietPer } = rule.settings;
     const day = Math.floor(time / DAY) * DAY;
     const counted = this.days.get(`${place.id} ${day}`) ?? { rule: place.id, day, events: 0 };
     counted.events++;
     this.days.set(`${place.id} ${day}`, counted);
-    const found = does === 'mark' ? this.marked : this.found;
+    const found = onMatch === 'mark' ? this.marked : this.found;
     const key = quietPer === 'any' ? '' : subject.text;
     // Marks stand for themselves; what alerts gather goes by the key.
-    const name = `${place.id} ${place.document} ${does === 'mark' ? subject.text : key}`;
+    const name = `${place.id} ${place.document} ${onMatch === 'mark' ? subject.text : key}`;
     const times = [time, ...events.map((event) => event.time)];
     const known = found.get(name);
     if (known !== undefined) {

@@ -106,7 +106,7 @@ export async function checkRule(
         const rule = pack.rules[at];
         if (rule === undefined) return [];
         const { title, type, line, settings } = rule;
-        const counted = settings.does === 'alert' && isOnlyCounted(pack.rules, own, at);
+        const counted = settings.onMatch === 'alert' && isOnlyCounted(pack.rules, own, at);
         const then = counted ? 'is counted, and not told by itself' : describeSettings(settings);
         return [{ title, type, line, says: boundedText(describeRule(rule, pack.rules), MAX_SAID), then }];
       }),

@@ -89,7 +89,7 @@ describe('what becomes of matches', () => {
     const event = (await analyst.call('GET', `/events/${json.outcomes[0].id}`)).json;
     expect(event.marked).toEqual([expect.objectContaining({ title: 'Refused', alert: null })]);
     expect((await analyst.call('GET', '/rules')).json.rules).toEqual([
-      expect.objectContaining({ does: 'mark', alerts: 0 }),
+      expect.objectContaining({ onMatch: 'mark', alerts: 0 }),
     ]);
   });
 

@@ -19,7 +19,7 @@ interface RuleRow {
   readonly title: string;
   readonly level: RuleSummary['level'];
   readonly type: RuleSummary['type'];
-  readonly does: RuleSummary['does'];
+  readonly onMatch: RuleSummary['onMatch'];
   readonly state: RuleSummary['state'];
   readonly version: number;
   readonly live_version: number | null;
@@ -38,7 +38,7 @@ interface RuleRow {
 }
 
 const SELECT_RULES = `
-  SELECT r.id, r.title, r.level, r.type, r.does, r.state, r.version, r.live_version, r.owner, r.tags, r.updated, r.suspended,
+  SELECT r.id, r.title, r.level, r.type, r.does AS "onMatch", r.state, r.version, r.live_version, r.owner, r.tags, r.updated, r.suspended,
          (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
          (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent,
          p.at AS replay_at, p.who AS replay_who, p.since AS replay_since, p.until AS replay_until,
@@ -51,7 +51,7 @@ const toSummary = (row: RuleRow, problem: string | null, sources: readonly strin
   title: row.title,
   level: row.level,
   type: row.type,
-  does: row.does,
+  onMatch: row.onMatch,
   state: row.state,
   version: row.version,
   liveVersion: row.live_version,
@@ -84,7 +84,7 @@ export interface TextHead {
   readonly title: string;
   readonly level: RuleSummary['level'];
   readonly type: RuleSummary['type'];
-  readonly does: RuleSummary['does'];
+  readonly onMatch: RuleSummary['onMatch'];
   readonly owner: string | null;
   readonly tags: readonly string[];
 }
@@ -96,10 +96,10 @@ export function headOf({ pack, own, hunts }: ReadText, text: string): TextHead {
   const rule: Rule | HuntRule | undefined = hunts.at(LAST) ?? pack.rules[own.at(LAST) ?? LAST];
   if (rule === undefined) {
     const title = /^title:\s*(.+)$/m.exec(text)?.[1]?.trim() ?? 'Filter';
-    return { title, level: 'informational', type: 'filter', does: 'mark', owner: null, tags: [] };
+    return { title, level: 'informational', type: 'filter', onMatch: 'mark', owner: null, tags: [] };
   }
   const { title, level, type, tags, settings } = rule;
-  return { title, level, type, does: settings.does, owner: settings.owner, tags };
+  return { title, level, type, onMatch: settings.onMatch, owner: settings.owner, tags };
 }
 
 /** Refuses a text with a mistake. @throws Failure 422 with the line */
@@ -345,7 +345,7 @@ export async function insertRule(
 ): Promise<string> {
   const { rows } = await client.query<{ id: string }>(
     'INSERT INTO rules (title, level, type, does, owner, tags, text, file) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) RETURNING id',
-    [head.title, head.level, head.type, head.does, head.owner, head.tags, text, file],
+    [head.title, head.level, head.type, head.onMatch, head.owner, head.tags, text, file],
   );
   const id = rows[0]?.id ?? '';
   await client.query(
@@ -368,7 +368,7 @@ export async function keepVersion(
 ): Promise<void> {
   await client.query(
     `UPDATE rules SET title = $2, level = $3, type = $4, does = $5, owner = $6, tags = $7, text = $8, version = $9, updated = now() WHERE id = $1`,
-    [id, head.title, head.level, head.type, head.does, head.owner, head.tags, text, version],
+    [id, head.title, head.level, head.type, head.onMatch, head.owner, head.tags, text, version],
   );
   await client.query(
     'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, $2, $3, $4, $5)',

@@ -150,7 +150,7 @@ export const rule = (more: Partial<RuleWire> = {}): RuleWire => ({
   title: 'Many failed sign-ins of one user',
   level: 'high',
   type: 'correlation',
-  does: 'alert',
+  onMatch: 'alert',
   state: 'on',
   version: 2,
   liveVersion: 2,

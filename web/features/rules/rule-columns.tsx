@@ -5,10 +5,11 @@ import { count } from '../../ui/format.js';
 import { Severity, TextMark } from '../../ui/Glyphs.js';
 import { RowLink } from '../../ui/RowLink.js';
 import type { TableColumn } from '../../ui/data-table.js';
-import { doesWords, stateWords, techniquesOf, typeWords } from './rule-words.js';
+import { onMatchWords, stateWords, techniquesOf, typeWords } from './rule-words.js';
 import type { Ran } from './use-many-rules.js';
 
-const doesOf = ({ type, does }: RuleSummary): string => (type === 'filter' ? 'leaves out' : doesWords[does]);
+const onMatchOf = ({ type, onMatch }: RuleSummary): string =>
+  type === 'filter' ? 'leaves out' : onMatchWords[onMatch];
 
 /** What was replayed of the newest text, in short. */
 function replayWords({ replayed }: RuleSummary): string {
@@ -90,11 +91,11 @@ export const ruleColumns = (
     cell: ({ level }) => <Severity level={level} />,
   },
   {
-    id: 'does',
+    id: 'on-match',
     head: 'a match',
     width: 120,
-    value: doesOf,
-    className: ({ does }) => (does === 'alert' ? '' : 'soft'),
+    value: onMatchOf,
+    className: ({ onMatch }) => (onMatch === 'alert' ? '' : 'soft'),
   },
   {
     id: 'state',

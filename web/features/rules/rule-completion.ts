@@ -34,7 +34,7 @@ const UNDER: Readonly<Record<string, Readonly<Record<string, string>>>> = {
     generate: 'true where the rules tell themselves too',
   },
   lamp: {
-    does: 'alert, mark without one, or only count',
+    'on-match': 'alert, mark without one, or only count',
     owner: 'who looks after it',
     subject: 'the fields that say whom a match is about',
     quiet: 'for so long matches gather in one alert',
@@ -72,6 +72,7 @@ const VALUES: Readonly<Record<string, readonly string[]>> = {
     'temporal',
     'temporal_ordered',
   ],
+  'on-match': ['alert', 'mark', 'count'],
   does: ['alert', 'mark', 'count'],
   'quiet-per': ['subject', 'any'],
   tells: ['run', 'row'],

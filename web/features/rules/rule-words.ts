@@ -7,7 +7,7 @@ export const typeWords: Readonly<Record<RuleSummary['type'], string>> = {
   filter: 'Sigma filter',
 };
 
-export const doesWords: Readonly<Record<RuleSummary['does'], string>> = {
+export const onMatchWords: Readonly<Record<RuleSummary['onMatch'], string>> = {
   alert: 'raises an alert',
   mark: 'only marks',
   count: 'only counted',

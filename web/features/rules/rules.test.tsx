@@ -14,7 +14,7 @@ const other = rule({
   title: 'Log cleared',
   level: 'critical',
   type: 'detection',
-  does: 'mark',
+  onMatch: 'mark',
   state: 'off',
   liveVersion: null,
   alerts: 0,

@@ -1,7 +1,7 @@
 import type { Logger } from 'pino';
 
 /** Work done again and again with a pause between, until it is stopped. */
-export class Repeating {
+export class PeriodicJob {
   private timer: NodeJS.Timeout | undefined;
   private working: Promise<void> = Promise.resolve();
   private readonly stopping = new AbortController();

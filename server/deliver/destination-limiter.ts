@@ -3,26 +3,26 @@ const AT_ONCE = 2;
 /** A destination that did not answer is left in peace for so long. */
 const REST_MILLISECONDS = 15_000;
 
-interface Lane {
+interface Load {
   busy: number;
   restsUntil: number;
 }
 
 /** Keeps a destination that is slow or down from holding up what goes elsewhere. */
-export class Lanes {
-  private readonly lanes = new Map<string, Lane>();
+export class DestinationLimiter {
+  private readonly loads = new Map<string, Load>();
 
   constructor(private readonly now: () => number = Date.now) {}
 
   /** @returns how to leave again, saying whether it answered; null where it is busy or rests */
   enter(destination: string): ((answered: boolean) => void) | null {
-    const lane = this.lanes.get(destination) ?? { busy: 0, restsUntil: 0 };
-    this.lanes.set(destination, lane);
-    if (lane.busy >= AT_ONCE || this.now() < lane.restsUntil) return null;
-    lane.busy++;
+    const load = this.loads.get(destination) ?? { busy: 0, restsUntil: 0 };
+    this.loads.set(destination, load);
+    if (load.busy >= AT_ONCE || this.now() < load.restsUntil) return null;
+    load.busy++;
     return (answered) => {
-      lane.busy--;
-      lane.restsUntil = answered ? 0 : this.now() + REST_MILLISECONDS;
+      load.busy--;
+      load.restsUntil = answered ? 0 : this.now() + REST_MILLISECONDS;
     };
   }
 }
