@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Client } from 'pg';
@@ -6,6 +7,7 @@ import { Client } from 'pg';
  * Brings a database up to date: every `.sql` file of the folder that has not run yet, in order of name, each in a
  * transaction of its own. Servers that start together wait for each other.
  * @returns the names of the files that ran
+ * @throws Error for a file that has changed since it ran: what is there would not be what it says
  */
 export async function migrate(url: string, folder: string): Promise<string[]> {
   const client = new Client({ connectionString: url });
@@ -15,16 +17,26 @@ export async function migrate(url: string, folder: string): Promise<string[]> {
     await client.query(
       `CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY, ran timestamptz NOT NULL DEFAULT now())`,
     );
-    const { rows } = await client.query<{ name: string }>('SELECT name FROM migrations');
-    const done = new Set(rows.map((row) => row.name));
-    const waiting = readdirSync(folder)
-      .filter((name) => name.endsWith('.sql') && !done.has(name))
+    await client.query('ALTER TABLE migrations ADD COLUMN IF NOT EXISTS checksum text');
+    const { rows } = await client.query<{ name: string; checksum: string | null }>(
+      'SELECT name, checksum FROM migrations',
+    );
+    const done = new Map(rows.map(({ name, checksum }) => [name, checksum]));
+    const files = readdirSync(folder)
+      .filter((name) => name.endsWith('.sql'))
       .sort();
+    const texts = new Map(files.map((name) => [name, readFileSync(join(folder, name), 'utf8')]));
+    for (const [name, text] of texts) await requireUnchanged(client, name, text, done);
+    const waiting = files.filter((name) => !done.has(name));
     for (const name of waiting) {
+      const text = texts.get(name) ?? '';
       await client.query('BEGIN');
       try {
-        await client.query(readFileSync(join(folder, name), 'utf8'));
-        await client.query('INSERT INTO migrations (name) VALUES ($1)', [name]);
+        await client.query(text);
+        await client.query('INSERT INTO migrations (name, checksum) VALUES ($1, $2)', [
+          name,
+          checksumOf(text),
+        ]);
         await client.query('COMMIT');
       } catch (error) {
         await client.query('ROLLBACK');
@@ -38,4 +50,24 @@ export async function migrate(url: string, folder: string): Promise<string[]> {
   } finally {
     await client.end();
   }
+}
+
+/** SHA-256 of a file, in hexadecimal. */
+const checksumOf = (text: string): string => createHash('sha256').update(text).digest('hex');
+
+/** Migrations only go forward: a file that ran stays as it was. Those that ran before checksums were kept get theirs. */
+async function requireUnchanged(
+  client: Client,
+  name: string,
+  text: string,
+  done: ReadonlyMap<string, string | null>,
+): Promise<void> {
+  const kept = done.get(name);
+  const checksum = checksumOf(text);
+  if (kept === undefined || kept === checksum) return;
+  if (kept !== null)
+    throw new Error(
+      `Migration ${name} has changed since it ran here. Put it back, and write what is to change in a file of its own.`,
+    );
+  await client.query('UPDATE migrations SET checksum = $2 WHERE name = $1', [name, checksum]);
 }

@@ -52,6 +52,20 @@ export async function testDatabase(): Promise<TestDatabase> {
   } finally {
     await admin.end();
   }
+  return openDatabase(name);
+}
+
+/** Makes a database without anything in it. */
+export async function emptyDatabase(): Promise<TestDatabase> {
+  const name = `lamp_${randomBytes(6).toString('hex')}`;
+  const admin = new Client({ connectionString: maintenanceUrl() });
+  await admin.connect();
+  await admin.query(`CREATE DATABASE ${name} TEMPLATE template0`);
+  await admin.end();
+  return openDatabase(name);
+}
+
+function openDatabase(name: string): TestDatabase {
   const url = databaseUrl(name);
   const pool = makePool(url, { max: 4 });
   return {
