@@ -14,6 +14,8 @@ import { openApi } from './http/openapi.js';
 import type { Route } from './http/route.js';
 import { Following } from './live/follow.js';
 import type { Notices } from './live/notices.js';
+import { JobRecord } from './clock/job-record.js';
+import { clockRoutes } from './clock/routes.js';
 import { alertRoutes } from './alerts/routes.js';
 import { huntRoutes } from './hunts/routes.js';
 import { intakeRoutes } from './intake/routes.js';
@@ -93,6 +95,7 @@ export function apiRoutes(
   const { catalogue, store, lists, seal, puller, places, base, checks } = shared;
   return [
     ...peopleRoutes(people, pool),
+    ...clockRoutes(new JobRecord(pool, logger)),
     ...intakeRoutes(
       catalogue,
       store,

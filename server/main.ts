@@ -11,7 +11,8 @@ import { compactCounts } from './derived/compact-counts.js';
 import { forgetMatches } from './rules/forget-matches.js';
 import { HuntRunner } from './hunts/runner.js';
 import { runDueHunts } from './rules/run-hunts.js';
-import { PeriodicJob } from './clock/periodic-job.js';
+import { JobRecord } from './clock/job-record.js';
+import { PeriodicJob, type PeriodicWork } from './clock/periodic-job.js';
 import { rollForward } from './derived/roll-forward.js';
 import { Notices } from './live/notices.js';
 import { makeShared } from './parts.js';
@@ -97,23 +98,66 @@ async function main(): Promise<void> {
   });
   const server = createServer(app);
   const rereader = new Rereader(pools.jobs, store, settings.places);
-  const jobs = [
-    // Questions are exact meanwhile, only a little dearer.
-    new PeriodicJob('rolling sightings forward', 3000, (stop) => rollForward(pools.jobs, stop), logger),
-    new PeriodicJob('summing up counts', 900_000, (stop) => compactCounts(pools.jobs, stop), logger),
-    new PeriodicJob('keeping to retention', 3_600_000, () => keepToRetention(pools.jobs, now()), logger),
-    new PeriodicJob('forgetting ended sessions', 900_000, () => forgetSessions(pools.jobs), logger),
-    new PeriodicJob('forgetting old matches', 3_600_000, () => forgetMatches(pools.jobs, now()), logger),
-    new PeriodicJob('emptying the outbox', 500, () => outbox.round(), logger),
-    new PeriodicJob(
-      'running hunts',
-      5000,
-      (stop) => runDueHunts(pools.jobs, new HuntRunner(pools), now, stop),
-      logger,
-    ),
-    new PeriodicJob('reading again', 1000, (stop) => rereader.runAll(stop), logger),
-    new PeriodicJob('pulling', 1000, (stop) => puller.runDue(stop), logger),
+  const record = new JobRecord(pools.jobs, logger);
+  const runner = new HuntRunner(pools);
+  const works: readonly PeriodicWork[] = [
+    {
+      name: 'roll-forward',
+      title: 'Count new events into sightings',
+      // Questions are exact meanwhile, only a little dearer.
+      pause: 3000,
+      run: (stop) => rollForward(pools.jobs, stop),
+    },
+    {
+      name: 'compact-counts',
+      title: 'Sum up counts that are settled',
+      pause: 900_000,
+      run: (stop) => compactCounts(pools.jobs, stop),
+    },
+    {
+      name: 'retention',
+      title: 'Let go of events that are kept no longer',
+      pause: 3_600_000,
+      run: () => keepToRetention(pools.jobs, now()),
+    },
+    {
+      name: 'sessions',
+      title: 'Forget sessions that have ended',
+      pause: 900_000,
+      run: () => forgetSessions(pools.jobs),
+    },
+    {
+      name: 'matches',
+      title: 'Forget matches that no correlation needs',
+      pause: 3_600_000,
+      run: () => forgetMatches(pools.jobs, now()),
+    },
+    {
+      name: 'outbox',
+      title: 'Hand over what alerts set off',
+      pause: 500,
+      run: () => outbox.round(),
+    },
+    {
+      name: 'hunts',
+      title: 'Run hunts that are rules',
+      pause: 5000,
+      run: (stop) => runDueHunts(pools.jobs, runner, now, stop),
+    },
+    {
+      name: 'rereads',
+      title: 'Read stored records again',
+      pause: 1000,
+      run: (stop) => rereader.runAll(stop),
+    },
+    {
+      name: 'pulls',
+      title: 'Ask the addresses that are pulled',
+      pause: 1000,
+      run: (stop) => puller.runDue(stop),
+    },
   ];
+  const jobs = works.map((work) => new PeriodicJob(work, record, logger));
   server.on('error', (error: NodeJS.ErrnoException) => {
     process.stderr.write(
       error.code === 'EADDRINUSE'

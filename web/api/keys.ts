@@ -5,6 +5,7 @@ export const keys = {
   alertList: (asked: string) => ['alerts', 'list', asked] as const,
   alert: (id: number) => ['alerts', 'one', id] as const,
   people: ['people'] as const,
+  jobs: ['jobs'] as const,
   everybody: ['people', 'all'] as const,
   tokens: ['tokens'] as const,
   changes: (kind: string, name: string) => ['changes', kind, name] as const,

@@ -46,6 +46,9 @@ const Workbench = lazy(() =>
 const People = lazy(() =>
   import('../features/people/PeoplePage.js').then((module) => ({ default: module.PeoplePage })),
 );
+const Clock = lazy(() =>
+  import('../features/clock/ClockPage.js').then((module) => ({ default: module.ClockPage })),
+);
 const Dossier = lazy(() =>
   import('../features/dossier/UserDossierPage.js').then((module) => ({ default: module.UserDossierPage })),
 );
@@ -143,6 +146,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Cases />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/clock"
+                  element={
+                    <Place>
+                      <Clock />
                     </Place>
                   }
                 />

@@ -37,6 +37,11 @@ export function UserMenu({ onKeys }: { onKeys: () => void }): JSX.Element {
               People
             </Dropdown.Item>
           )}
+          {person.role === 'admin' && (
+            <Dropdown.Item as={Link} to="/clock">
+              Work by the clock
+            </Dropdown.Item>
+          )}
           <Dropdown.Item onClick={onKeys}>Keys</Dropdown.Item>
           <Dropdown.Divider />
           <Dropdown.Item onClick={signOut}>Sign out</Dropdown.Item>

@@ -1,0 +1,102 @@
+import type { Pool } from 'pg';
+import type { Logger } from 'pino';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { JobList } from '../../core/wire/jobs.js';
+import type { PeriodicWork } from './periodic-job.js';
+
+/** A round that takes longer is shown as running. */
+const SHOWN_AFTER_MILLISECONDS = 1000;
+/** Rounds that come often are written down only so often, unless one fails. */
+const WRITTEN_EVERY_MILLISECONDS = 10_000;
+/** Characters of a failure that are kept. */
+const MAX_FAILURE_LENGTH = 2000;
+
+const NOTE_RUNNING = `
+  INSERT INTO periodic_jobs (name, title, pause_ms, running_since) VALUES ($1, $2, $3, now())
+  ON CONFLICT (name) DO UPDATE SET title = excluded.title, pause_ms = excluded.pause_ms, running_since = now()`;
+
+/** $1 name, $2 title, $3 pause in milliseconds, $4 the failure or null */
+const NOTE_END = `
+  INSERT INTO periodic_jobs (name, title, pause_ms, last_ended, next_due, failure, failed)
+  VALUES ($1, $2, $3, now(), now() + $3::int * interval '1 millisecond', $4, CASE WHEN $4::text IS NOT NULL THEN now() END)
+  ON CONFLICT (name) DO UPDATE SET title = excluded.title, pause_ms = excluded.pause_ms, running_since = NULL,
+    last_ended = excluded.last_ended, next_due = excluded.next_due, failure = excluded.failure, failed = excluded.failed`;
+
+/** A round that was stopped, with its server: neither done nor failed. */
+export const STOPPED = Symbol('stopped');
+
+interface JobRow {
+  readonly name: string;
+  readonly title: string;
+  readonly pause: number;
+  readonly runningSince: Instant | null;
+  readonly lastEnded: Instant | null;
+  readonly nextDue: Instant | null;
+  readonly failure: string | null;
+  readonly failed: Instant | null;
+}
+
+const moment = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
+
+/** What is known of work by the clock, kept in the database so that every server can tell of all. */
+export class JobRecord {
+  private readonly written = new Map<string, number>();
+  private readonly failing = new Set<string>();
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly logger: Logger,
+    /** Milliseconds, for how long ago something was written. */
+    private readonly clock: () => number = () => performance.now(),
+  ) {}
+
+  /** A round begins. @returns what is called when it ends: with the failure, null, or {@link STOPPED} */
+  begin({ name, title, pause }: PeriodicWork): (failure: string | null | typeof STOPPED) => Promise<void> {
+    let shown: Promise<unknown> | null = null;
+    const timer = setTimeout(() => {
+      shown = this.write(NOTE_RUNNING, [name, title, pause]);
+    }, SHOWN_AFTER_MILLISECONDS);
+    return async (failure) => {
+      clearTimeout(timer);
+      await shown;
+      if (failure === STOPPED) {
+        if (shown !== null)
+          await this.write('UPDATE periodic_jobs SET running_since = NULL WHERE name = $1', [name]);
+        return;
+      }
+      const last = this.written.get(name);
+      const isDue = last === undefined || this.clock() - last >= WRITTEN_EVERY_MILLISECONDS;
+      if (shown === null && failure === null && !isDue && !this.failing.has(name)) return;
+      this.written.set(name, this.clock());
+      if (failure === null) this.failing.delete(name);
+      else this.failing.add(name);
+      await this.write(NOTE_END, [name, title, pause, failure?.slice(0, MAX_FAILURE_LENGTH) ?? null]);
+    };
+  }
+
+  /** Work goes on where its record cannot be kept: the database may be away. */
+  private async write(text: string, values: readonly unknown[]): Promise<void> {
+    await this.pool.query(text, [...values]).catch((error: unknown) => {
+      this.logger.warn({ err: error }, 'the record of work by the clock cannot be kept');
+    });
+  }
+
+  /** Everything that is done by the clock, by its title. */
+  async all(): Promise<JobList> {
+    const { rows } = await this.pool.query<JobRow>(
+      `SELECT name, title, pause_ms AS pause, running_since AS "runningSince", last_ended AS "lastEnded",
+              next_due AS "nextDue", failure, failed
+         FROM periodic_jobs ORDER BY title LIMIT 100`,
+    );
+    return {
+      jobs: rows.map(({ pause, runningSince, lastEnded, nextDue, failed, ...row }) => ({
+        ...row,
+        pause: pause / 1000,
+        runningSince: moment(runningSince),
+        lastEnded: moment(lastEnded),
+        nextDue: moment(nextDue),
+        failed: moment(failed),
+      })),
+    };
+  }
+}

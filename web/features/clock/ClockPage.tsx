@@ -1,0 +1,115 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, type JSX } from 'react';
+import type { Job, JobList } from '../../../core/wire/jobs.js';
+import { askJson } from '../../api/client.js';
+import { keys } from '../../api/keys.js';
+import { usePerson } from '../../api/session.js';
+import { useAsked } from '../../beam/asked.js';
+import { useBeam } from '../../beam/beam.js';
+import { CurlLink } from '../../ui/Curl.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
+import { useDataTable, type TableColumn } from '../../ui/data-table.js';
+import { showTime } from '../../ui/format.js';
+import { Empty, Failed, Reading } from '../../ui/State.js';
+
+/** One array for all renderings while there are none. */
+const NONE: readonly Job[] = [];
+/** The page is looked at while something is wrong: it follows by itself. */
+const REFRESH_MILLISECONDS = 5000;
+
+const pauseWords = (seconds: number): string =>
+  seconds >= 3600
+    ? `every ${seconds / 3600} h`
+    : seconds >= 60
+      ? `every ${seconds / 60} min`
+      : `every ${seconds} s`;
+
+const stateOf = ({ failure, runningSince }: Job): string =>
+  runningSince !== null ? 'runs' : failure !== null ? 'failed' : 'waits';
+
+const jobColumns = (zone: string): readonly TableColumn<Job>[] => {
+  const at = (time: string | null): string => (time === null ? '' : showTime(time, zone, 'second'));
+  return [
+    { id: 'title', head: 'work', names: true, value: ({ title }) => title },
+    {
+      id: 'state',
+      head: 'state',
+      width: 80,
+      value: stateOf,
+      cell: (job) => <span className={job.failure === null ? '' : 'problem'}>{stateOf(job)}</span>,
+    },
+    { id: 'pause', head: 'how often', width: 110, value: ({ pause }) => pauseWords(pause) },
+    {
+      id: 'ended',
+      head: `ended last, ${zone}`,
+      width: 170,
+      value: ({ lastEnded }) => lastEnded ?? '',
+      cell: ({ lastEnded }) => <span className="mono xs">{at(lastEnded)}</span>,
+    },
+    {
+      id: 'next',
+      head: 'due next',
+      width: 170,
+      value: ({ nextDue }) => nextDue ?? '',
+      cell: ({ runningSince, nextDue }) => (
+        <span className="mono xs">{runningSince === null ? at(nextDue) : `since ${at(runningSince)}`}</span>
+      ),
+    },
+    {
+      id: 'failure',
+      head: 'why it failed',
+      width: 260,
+      value: ({ failure }) => failure ?? '',
+    },
+  ];
+};
+
+/** What the workbench does by the clock, and how that went; for administrators. */
+export function ClockPage(): JSX.Element {
+  const { at } = useAsked();
+  const { beam } = useBeam(at);
+  const { role } = usePerson();
+  const found = useQuery({
+    queryKey: keys.jobs,
+    queryFn: () => askJson<JobList>('/jobs'),
+    enabled: role === 'admin',
+    refetchInterval: REFRESH_MILLISECONDS,
+  });
+  const jobs = found.data?.jobs ?? NONE;
+  const columns = useMemo(() => jobColumns(beam.zone), [beam.zone]);
+  const table = useDataTable('clock', columns, jobs);
+  const failed = jobs.filter(({ failure }) => failure !== null).length;
+  return (
+    <main className="bench">
+      <section className="sheet" aria-label="Work by the clock">
+        <div className="sheet-head">
+          <h1 className="page-title grow">Work by the clock</h1>
+          {failed > 0 && (
+            <span className="problem sm">
+              {failed} {failed === 1 ? 'failed' : 'have failed'}
+            </span>
+          )}
+        </div>
+        {role !== 'admin' && (
+          <Empty title="For administrators">Somebody who administers this looks after it.</Empty>
+        )}
+        {role === 'admin' && found.isPending && <Reading title="Fetching what is done by the clock" />}
+        {found.isError && <Failed title="It cannot be shown">{found.error.message}</Failed>}
+        {found.isSuccess && jobs.length === 0 && (
+          <Empty title="Nothing has run yet">The first rounds are told a few seconds after the start.</Empty>
+        )}
+        <div className="scrolls">
+          {jobs.length > 0 && <DataTable table={table} keyOf={({ name }) => name} isLit={() => false} />}
+        </div>
+        <div className="sheet-foot">
+          <span>
+            What fails is tried again in its next round; what is due often is told every ten seconds.
+          </span>
+          <span className="grow" />
+          <TableMenu table={table} />
+          <CurlLink path="/jobs" />
+        </div>
+      </section>
+    </main>
+  );
+}
