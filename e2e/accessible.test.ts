@@ -46,6 +46,7 @@ const SCREENS = [
   '/sources',
   '/rules/destinations',
   '/people',
+  '/clock',
   '/rules/log-sources',
   '/dossier/user/teo.marrash',
   '/no/such/place',
