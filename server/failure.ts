@@ -27,6 +27,7 @@ export type FailureCode =
   | 'invalid'
   | 'last-admin'
   | 'name-taken'
+  | 'needs-verdict'
   | 'no-archive'
   | 'no-directory'
   | 'not-a-network'

@@ -57,6 +57,11 @@ export const alertsQuery = {
     level: levels,
     verdict: { enum: verdicts },
     find: { type: 'string', maxLength: 200, description: 'in title, subject or owner, whatever the case' },
+    since: {
+      type: 'string',
+      maxLength: 40,
+      description: 'those that came up, grew or were worked on since then',
+    },
     limit: { type: 'integer', minimum: 1, maximum: 1000, default: 500 },
   },
 } as const;
@@ -248,7 +253,7 @@ export const alertChange = {
   additionalProperties: false,
   properties: {
     state: { enum: alertStates },
-    verdict: { enum: verdicts },
+    verdict: { enum: verdicts, description: 'needed where it is settled' },
     reason: { type: 'string', maxLength: 1000, description: 'why it is settled so' },
     owner: { type: 'string', minLength: 1, maxLength: 200, description: 'whom it is handed to' },
     note: { type: 'string', minLength: 1, maxLength: 4000 },

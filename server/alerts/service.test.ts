@@ -47,6 +47,25 @@ it('says why: which condition met which value, and what had to be otherwise', as
   ]);
 });
 
+it('is settled with a verdict only', async () => {
+  const [teo = 0] = await raiseThree();
+  expect(await analyst.call('PATCH', `/alerts/${teo}`, { state: 'settled', reason: 'no' })).toMatchObject({
+    status: 422,
+    json: { code: 'needs-verdict', detail: expect.stringContaining('real, harmless, wrong or unsure') },
+  });
+  expect(await one(teo)).toMatchObject({ state: 'unread', verdict: null });
+});
+
+it('lists what came up, grew or was worked on since a moment', async () => {
+  const [, ines = 0] = await raiseThree();
+  await server.database.pool.query("UPDATE alerts SET updated = now() - interval '2 hours'");
+  const hourAgo = new Date(Date.now() - 3_600_000).toISOString();
+  expect(await list(`?since=${hourAgo}`)).toEqual([]);
+  await analyst.call('PATCH', `/alerts/${ines}`, { note: 'asked her', owner: 'analyst' });
+  expect((await list(`?since=${hourAgo}`)).map(({ subject }) => subject)).toEqual(['ines.vaal']);
+  expect(await analyst.call('GET', '/alerts?since=yesterday')).toMatchObject({ status: 400 });
+});
+
 it('filters by state, owner, severity, verdict and words; the queue tells when events happened', async () => {
   const [teo = 0, ines = 0] = await raiseThree();
   await analyst.call('PATCH', `/alerts/${teo}`, { state: 'looking' });

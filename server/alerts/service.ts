@@ -1,7 +1,7 @@
 import type { Pool, PoolClient } from 'pg';
-import { formatInstant, type Instant } from '../../core/base/instant.js';
+import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
 import type { Alert, AlertChange, AlertDetail, AlertList, AlertsChanged } from '../../core/wire/alerts.js';
-import { Failure, notFound } from '../failure.js';
+import { Failure, invalid, notFound } from '../failure.js';
 import { transaction } from '../db/transaction.js';
 import { AlertParts } from './parts.js';
 import type { EventReader } from '../hunts/event-reader.js';
@@ -63,6 +63,8 @@ export interface AlertsAsked {
   readonly level?: string;
   readonly verdict?: string;
   readonly find?: string;
+  /** Those that came up, grew or were worked on since then; ISO 8601. */
+  readonly since?: string;
   readonly limit?: number;
 }
 
@@ -82,7 +84,9 @@ export class Alerts {
 
   /** Alerts by gravity, then the newest; `open` are those that are not settled, `mine` those of them that one owns. */
   async all(asked: AlertsAsked, who: string): Promise<AlertList> {
-    const { state = 'open', subject, rule, level, verdict, find, limit = 500 } = asked;
+    const { state = 'open', subject, rule, level, verdict, find, since, limit = 500 } = asked;
+    if (since !== undefined && parseInstant(since) === null)
+      throw invalid(`"${since}" cannot be read as a time. Write ISO 8601.`);
     const [alerts, unread] = await Promise.all([
       this.pool.query<AlertRow & { spark: Record<string, number>; found: number }>(
         `WITH shown AS (
@@ -92,7 +96,7 @@ export class Alerts {
               AND ($2::text IS NULL OR subject = $2) AND ($3::uuid IS NULL OR rule = $3)
               AND ($4::text IS NULL OR level = $4) AND ($5::text IS NULL OR verdict = $5)
               AND ($6::text IS NULL OR strpos(lower(concat_ws(' ', title, subject, owner)), lower($6)) > 0)
-              AND merged_into IS NULL
+              AND ($9::timestamptz IS NULL OR updated >= $9) AND merged_into IS NULL
             ORDER BY array_position(ARRAY['critical', 'high', 'medium', 'low', 'informational'], level), last_event DESC, id LIMIT $7)
          , counted AS (
            SELECT e.alert, least(${SPARKS}, width_bucket(extract(epoch FROM e.event_time), extract(epoch FROM s.first_event),
@@ -102,7 +106,17 @@ export class Alerts {
          SELECT s.*, (SELECT coalesce(jsonb_object_agg(c.place, c.n), '{}') FROM counted AS c WHERE c.alert = s.id) AS spark
            FROM shown AS s
           ORDER BY array_position(ARRAY['critical', 'high', 'medium', 'low', 'informational'], s.level), s.last_event DESC, s.id`,
-        [state, subject ?? null, rule ?? null, level ?? null, verdict ?? null, find || null, limit, who],
+        [
+          state,
+          subject ?? null,
+          rule ?? null,
+          level ?? null,
+          verdict ?? null,
+          find || null,
+          limit,
+          who,
+          since ?? null,
+        ],
       ),
       this.pool.query<{ unread: number }>(`SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`),
     ]);
@@ -206,12 +220,17 @@ export class Alerts {
     who: string,
   ): Promise<AlertRow> {
     const { state, verdict, reason, owner, note } = change;
+    if (state === 'settled' && verdict === undefined)
+      throw new Failure(
+        'needs-verdict',
+        'An alert is settled with a verdict: real, harmless, wrong or unsure.',
+      );
     if (state !== undefined && state !== 'settled') await this.requireOnlyOpen(client, id);
     if (owner !== undefined) await requirePerson(client, owner);
     // $1 id, $2 state, $3 verdict, $4 reason, $5 owner, $6 who; nulls leave things as they are
     const { rows } = await client.query<AlertRow>(
       `UPDATE alerts SET state = coalesce($2, CASE WHEN $5::text IS NOT NULL AND state = 'unread' THEN 'looking' ELSE state END),
-              verdict = CASE WHEN $2 IS NULL THEN verdict WHEN $2 = 'settled' THEN coalesce($3, 'unsure') END,
+              verdict = CASE WHEN $2 IS NULL THEN verdict WHEN $2 = 'settled' THEN $3 END,
               reason = CASE WHEN $2 IS NULL THEN reason WHEN $2 = 'settled' THEN $4 END,
               owner = CASE WHEN $5::text IS NOT NULL THEN $5 WHEN $2 = 'unread' THEN NULL
                            WHEN $2 IS NOT NULL THEN coalesce(owner, $6) ELSE owner END,
@@ -221,7 +240,7 @@ export class Alerts {
     );
     if (rows[0] === undefined) throw notFound(`alert ${id}`);
     const done = [
-      ...(state === 'settled' ? [`settled as ${verdict ?? 'unsure'}${reason ? `: ${reason}` : ''}`] : []),
+      ...(state === 'settled' ? [`settled as ${verdict}${reason ? `: ${reason}` : ''}`] : []),
       ...(state === 'looking' ? ['taken'] : []),
       ...(state === 'unread' ? ['put back'] : []),
       ...(owner === undefined ? [] : [`handed to ${owner}`]),

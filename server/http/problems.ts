@@ -31,6 +31,7 @@ const statuses: Readonly<Record<FailureCode, number>> = {
   invalid: 400,
   'last-admin': 409,
   'name-taken': 409,
+  'needs-verdict': 422,
   'no-archive': 422,
   'no-directory': 409,
   'not-a-network': 422,
