@@ -125,6 +125,21 @@ it('a personal token works until then nobody knows it but its owner', async () =
 
 it('describes itself: every route, with the very schemas it is checked by', async () => {
   const { json } = await new Caller(server).call('GET', '/openapi.json');
+  const operations = Object.entries(json.paths as Record<string, Record<string, any>>).flatMap(
+    ([path, own]) => Object.values(own).map((operation) => ({ path, ...operation })),
+  );
+  expect(new Set(operations.map(({ operationId }) => operationId)).size).toBe(operations.length);
+  for (const { path, parameters, tags, operationId } of operations) {
+    const named = parameters.filter((one: any) => one.in === 'path').map((one: any) => one.name);
+    expect([path, named.sort()]).toEqual([
+      path,
+      [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name).sort(),
+    ]);
+    expect([path, tags.length, operationId]).toEqual([path, 1, expect.stringMatching(/^[a-z]+[A-Z]\w+$/)]);
+  }
+  expect(json.paths['/api/v1/intake/{source}'].post.requestBody.content).toHaveProperty([
+    'application/octet-stream',
+  ]);
   expect(json.openapi).toBe('3.1.0');
   for (const { method, path, answer } of routes) {
     const operation = json.paths[`/api/v1${path.replace(/:(\w+)/g, '{$1}')}`]?.[method];

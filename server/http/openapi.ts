@@ -23,19 +23,37 @@ function parameters(schema: JSONSchema | undefined, place: 'path' | 'query'): Js
   }));
 }
 
+/** A name for what a route does, by which programs made from the description call it: `getAlertsId`. */
+export function operationId({ method, path }: Pick<Route, 'method' | 'path'>): string {
+  const words = path.split(/[^A-Za-z0-9]+/).filter((word) => word !== '');
+  return method + words.map((word) => word.charAt(0).toUpperCase() + word.slice(1)).join('');
+}
+
+/** What a route takes besides its parameters; null where it takes nothing. */
+function requestBody({ body, rawBody }: Route): Json | null {
+  if (rawBody === true)
+    return {
+      required: true,
+      description: 'Records as they are, plain or gzipped.',
+      content: { 'application/octet-stream': { schema: { type: 'string', format: 'binary' } } },
+    };
+  return body === undefined ? null : { required: true, content: { 'application/json': { schema: body } } };
+}
+
 /** The description of the API (OpenAPI 3.1), made from the very schemas that requests are checked against. */
 export function openApi(routes: readonly Route[]): Json {
   const paths: Record<string, Json> = {};
   for (const route of routes) {
     const path = `/api/v1${route.path.replace(/:(\w+)/g, '{$1}')}`;
+    const body = requestBody(route);
     const operation: Json = {
+      operationId: operationId(route),
+      tags: [route.path.split('/')[1] ?? ''],
       summary: route.summary,
       description: `For: ${route.access}.`,
       security: security[route.access],
       parameters: [...parameters(route.params, 'path'), ...parameters(route.query, 'query')],
-      ...(route.body !== undefined && {
-        requestBody: { required: true, content: { 'application/json': { schema: route.body } } },
-      }),
+      ...(body !== null && { requestBody: body }),
       responses: {
         '200': {
           description: 'Done',
@@ -52,6 +70,7 @@ export function openApi(routes: readonly Route[]): Json {
   return {
     openapi: '3.1.0',
     info: { title: 'Under Lamp', version: '1', description: 'Everything the screens show and do.' },
+    servers: [{ url: '/', description: 'this workbench' }],
     paths,
     components: {
       schemas: { Problem: problem },
