@@ -5,7 +5,7 @@ import type { RuleSettings } from '../sigma/rule-model.js';
 export const ASSUMED_SETTLED = DAY;
 
 /** A match as far as alerts go. */
-export interface Told {
+export interface ThrottledMatch {
   readonly time: Instant;
   /** Whom or what it is about. */
   readonly subject: string;
@@ -25,7 +25,7 @@ export interface RaisedAlert {
  * @param matches by time
  */
 export function alertsOf(
-  matches: readonly Told[],
+  matches: readonly ThrottledMatch[],
   { onMatch, quiet, quietPer }: Pick<RuleSettings, 'onMatch' | 'quiet' | 'quietPer'>,
 ): RaisedAlert[] {
   if (onMatch !== 'alert') return [];

@@ -56,7 +56,7 @@ const toAlert = (row: AlertRow): Alert => ({
 });
 
 /** Which alerts are asked for. */
-export interface AlertsAsked {
+export interface AlertQuery {
   readonly state?: 'open' | 'mine' | 'settled' | 'all';
   readonly subject?: string;
   readonly rule?: string;
@@ -83,7 +83,7 @@ export class Alerts {
   }
 
   /** Alerts by gravity, then the newest; `open` are those that are not settled, `mine` those of them that one owns. */
-  async all(asked: AlertsAsked, who: string): Promise<AlertList> {
+  async all(asked: AlertQuery, who: string): Promise<AlertList> {
     const { state = 'open', subject, rule, level, verdict, find, since, limit = 500 } = asked;
     if (since !== undefined && parseInstant(since) === null)
       throw invalid(`"${since}" cannot be read as a time. Write ISO 8601.`);

@@ -8,7 +8,7 @@ import { isJsonObject, type Json } from '../../core/base/json.js';
 import { jsonToText } from '../../core/text/json-text.js';
 
 /** An alert with its newest event, as messages tell it. */
-export interface Told {
+export interface AlertContext {
   readonly alert: number;
   readonly rule: string;
   readonly title: string;
@@ -39,7 +39,7 @@ export type Content =
   | { readonly do: 'list'; readonly value: string };
 
 /** A field of the newest event, ours or the source's own. */
-function fieldOf({ event, subjectFields }: Told, name: string): string {
+function fieldOf({ event, subjectFields }: AlertContext, name: string): string {
   const known = Object.hasOwn(subjectFields, name) ? subjectFields[name] : undefined;
   if (known !== undefined) return known;
   if (event === null) return '';
@@ -48,19 +48,19 @@ function fieldOf({ event, subjectFields }: Told, name: string): string {
 }
 
 /** What stands in the places of templates. @param base the address of the workbench */
-export function valuesOf(told: Told, base: string): Record<string, string> {
-  const event = Object.fromEntries(columnNames.map((name) => [`event.${name}`, fieldOf(told, name)]));
+export function valuesOf(context: AlertContext, base: string): Record<string, string> {
+  const event = Object.fromEntries(columnNames.map((name) => [`event.${name}`, fieldOf(context, name)]));
   return {
     ...event,
-    title: told.title,
-    level: told.level,
-    subject: told.subject,
-    matches: String(told.matches),
-    first: formatInstant(told.first),
-    last: formatInstant(told.last),
-    link: `${base}/alerts/${told.alert}`,
-    rule: told.rule,
-    alert: String(told.alert),
+    title: context.title,
+    level: context.level,
+    subject: context.subject,
+    matches: String(context.matches),
+    first: formatInstant(context.first),
+    last: formatInstant(context.last),
+    link: `${base}/alerts/${context.alert}`,
+    rule: context.rule,
+    alert: String(context.alert),
   };
 }
 
@@ -71,22 +71,22 @@ const forChat = (values: Readonly<Record<string, string>>): Record<string, strin
   );
 
 /** An action with its templates filled. */
-export function contentOf(action: RuleAction, told: Told, base: string): Content {
-  const values = valuesOf(told, base);
+export function contentOf(action: RuleAction, context: AlertContext, base: string): Content {
+  const values = valuesOf(context, base);
   const fill = (template: string): string => fillTemplate(template, values);
   const named = (names: readonly string[], spell = plainValue) =>
-    names.map((name) => ({ name, value: spell(fieldOf(told, name)) })).filter(({ value }) => value !== '');
+    names.map((name) => ({ name, value: spell(fieldOf(context, name)) })).filter(({ value }) => value !== '');
   switch (action.do) {
     case 'chat':
       return {
         do: 'chat',
         text: fillTemplate(action.text, forChat(values)),
-        severity: told.level,
+        severity: context.level,
         link: values['link'] ?? '',
         fields: named(action.fields, chatValue),
         // Without somebody to do it to, there is nothing to offer.
         offer:
-          told.subjectFields['user'] === undefined
+          context.subjectFields['user'] === undefined
             ? []
             : action.offer.map((does) => ({ does, label: responses[does] })),
       };
@@ -96,13 +96,13 @@ export function contentOf(action: RuleAction, told: Told, base: string): Content
       return {
         do: 'webhook',
         body: {
-          alert: told.alert,
-          rule: told.rule,
-          title: told.title,
-          level: told.level,
-          subject: told.subject,
-          subjectFields: told.subjectFields,
-          matches: told.matches,
+          alert: context.alert,
+          rule: context.rule,
+          title: context.title,
+          level: context.level,
+          subject: context.subject,
+          subjectFields: context.subjectFields,
+          matches: context.matches,
           first: values['first'] ?? '',
           last: values['last'] ?? '',
           link: values['link'] ?? '',
@@ -110,12 +110,12 @@ export function contentOf(action: RuleAction, told: Told, base: string): Content
         },
       };
     case 'syslog':
-      return { do: 'syslog', text: plainValue(fill(action.text)), severity: told.level };
+      return { do: 'syslog', text: plainValue(fill(action.text)), severity: context.level };
     case 'program':
       return { do: 'program', arguments: action.arguments.map(fill) };
     case 'tag':
       return { do: 'tag', tag: action.to };
     case 'list':
-      return { do: 'list', value: fieldOf(told, action.field) };
+      return { do: 'list', value: fieldOf(context, action.field) };
   }
 }

@@ -3,7 +3,7 @@ import type { Pool } from 'pg';
 import type { RuleAction } from '../../core/sigma/actions.js';
 import type { Seal } from '../seal.js';
 import { endTry, newestEvidence, waitingDelivery, type DueDelivery } from './sql.js';
-import { contentOf, type Content, type Told } from './content.js';
+import { contentOf, type Content, type AlertContext } from './content.js';
 import { DeliveryFailure } from './delivery-failure.js';
 import type { DestinationLimiter } from './destination-limiter.js';
 import { endResponse, respond } from './respond.js';
@@ -58,10 +58,10 @@ export async function findDestination(
   return { ...found, secret, allowPrivate: found.allow_private };
 }
 
-export const toldOf = async (
+export const loadAlertContext = async (
   pool: Pool,
   due: Omit<DueDelivery, 'id' | 'action' | 'key' | 'tries'>,
-): Promise<Told> => ({
+): Promise<AlertContext> => ({
   alert: due.alert,
   rule: due.rule,
   title: due.title,
@@ -87,7 +87,7 @@ const send = <K extends Content['do']>(
 export async function sendNow(
   parts: Omit<DeliverParts, 'limiter'>,
   action: RuleAction,
-  told: Told,
+  told: AlertContext,
   key: string = randomUUID(),
 ): Promise<string> {
   const base = parts.base();
@@ -120,7 +120,7 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
       await endTry(pool, id, { state: 'sent', said });
       return { over: true };
     }
-    const said = await sendNow(parts, action, await toldOf(pool, due), key);
+    const said = await sendNow(parts, action, await loadAlertContext(pool, due), key);
     await endTry(pool, id, { state: 'sent', said });
     return { over: true };
   } catch (error) {

@@ -11,9 +11,9 @@ import type {
   DestinationBody,
   DestinationWire,
 } from '../../core/wire/deliveries.js';
-import { contentOf, type Content, type Told } from './content.js';
+import { contentOf, type Content, type AlertContext } from './content.js';
 import { DeliveryFailure } from './delivery-failure.js';
-import { sendNow, toldOf } from './deliver.js';
+import { sendNow, loadAlertContext } from './deliver.js';
 import { Failure, notFound } from '../failure.js';
 import type { Seal } from '../seal.js';
 import type { RuleReading } from '../rules/reading.js';
@@ -268,14 +268,14 @@ export class Destinations {
     };
   }
 
-  private async newestOf(rule: string | null): Promise<Told | null> {
+  private async newestOf(rule: string | null): Promise<AlertContext | null> {
     if (rule === null) return null;
-    const { rows } = await this.pool.query<Parameters<typeof toldOf>[1]>(
+    const { rows } = await this.pool.query<Parameters<typeof loadAlertContext>[1]>(
       `SELECT id AS alert, rule, title, level, subject, subject_fields, matches, first_event, last_event
          FROM alerts WHERE rule = $1 ORDER BY last_event DESC LIMIT 1`,
       [rule],
     );
-    return rows[0] === undefined ? null : toldOf(this.pool, rows[0]);
+    return rows[0] === undefined ? null : loadAlertContext(this.pool, rows[0]);
   }
 }
 
@@ -301,7 +301,7 @@ const knownPlaces: ReadonlySet<string> = new Set([
   ...columnNames.map((name) => `event.${name}`),
 ]);
 
-const invented = (title: string, level: string): Told => ({
+const invented = (title: string, level: string): AlertContext => ({
   alert: 0,
   rule: '',
   title,

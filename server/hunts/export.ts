@@ -1,7 +1,7 @@
 import { csvHead, csvRow } from '../../core/output/csv.js';
 import { jsonRow } from '../../core/output/json-lines.js';
 import { whoAsks } from '../db/who-asks.js';
-import type { Asked, HuntPlanner } from './planner.js';
+import type { HuntQuestion, HuntPlanner } from './planner.js';
 import type { HuntRunner } from './runner.js';
 
 /**
@@ -10,7 +10,7 @@ import type { HuntRunner } from './runner.js';
  */
 export async function* exportHunt(
   { planner, runner }: { readonly planner: HuntPlanner; readonly runner: HuntRunner },
-  request: Asked,
+  request: HuntQuestion,
   format: 'csv' | 'jsonl',
   signal: AbortSignal,
 ): AsyncGenerator<string> {

@@ -9,7 +9,7 @@ import { LIST_COLUMNS } from '../lists/columns-sql.js';
 import { readWindow } from './window.js';
 
 /** What a hunt is made of before it is planned. */
-export type Asked = Pick<HuntRequest, 'text' | 'window' | 'parameters' | 'carried'>;
+export type HuntQuestion = Pick<HuntRequest, 'text' | 'window' | 'parameters' | 'carried'>;
 
 /** Reads hunts against what exists now: lists, and the moment. */
 export class HuntPlanner {
@@ -19,7 +19,7 @@ export class HuntPlanner {
   ) {}
 
   /** Checks a hunt. @throws HuntError, Failure */
-  async plan({ text, window, parameters = {}, carried = [] }: Asked): Promise<Plan> {
+  async plan({ text, window, parameters = {}, carried = [] }: HuntQuestion): Promise<Plan> {
     return compileHunt(text, {
       window: readWindow(window),
       now: this.now(),
@@ -45,7 +45,7 @@ export class HuntPlanner {
     text,
     parameters = {},
     carried = [],
-  }: Omit<Asked, 'window'>): Promise<Followable & { readonly lists: readonly string[] }> {
+  }: Omit<HuntQuestion, 'window'>): Promise<Followable & { readonly lists: readonly string[] }> {
     const fullText = [text, ...carried].join('\n');
     const known = await this.lists(fullText);
     const found = compileFollowable(text, {

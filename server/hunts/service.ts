@@ -20,7 +20,7 @@ import { whoAsks } from '../db/who-asks.js';
 import { exportHunt } from './export.js';
 import { valuesOf } from './field-values.js';
 import { forScreen, toColumns, toPieces, type HuntPiece } from './pieces.js';
-import type { Asked, HuntPlanner } from './planner.js';
+import type { HuntQuestion, HuntPlanner } from './planner.js';
 import type { HuntRunner, RunOptions } from './runner.js';
 import { timelineOf } from './timeline.js';
 import { readWindow } from './window.js';
@@ -53,13 +53,13 @@ export class Hunts {
   }
 
   /** As {@link exportHunt}. */
-  export(request: Asked, format: 'csv' | 'jsonl', signal: AbortSignal): AsyncGenerator<string> {
+  export(request: HuntQuestion, format: 'csv' | 'jsonl', signal: AbortSignal): AsyncGenerator<string> {
     return exportHunt(this, request, format, signal);
   }
 
   /** As {@link timelineOf}. */
   timeline(
-    request: Asked & { readonly bars?: number; readonly split?: string },
+    request: HuntQuestion & { readonly bars?: number; readonly split?: string },
     signal: AbortSignal,
   ): Promise<Timeline> {
     return timelineOf(this, request, signal);
@@ -190,7 +190,7 @@ export class Hunts {
    * A hunt made ready to be followed while events come in, whenever they happened.
    * @throws HuntError for a hunt that is refused
    */
-  async follow(request: Omit<Asked, 'window'>): Promise<{
+  async follow(request: Omit<HuntQuestion, 'window'>): Promise<{
     readonly follower: Follower;
     readonly columns: readonly HuntColumn[];
     readonly notes: readonly string[];

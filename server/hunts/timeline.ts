@@ -4,7 +4,7 @@ import { columnDef, columnNames, isColumnName } from '../../core/events/columns.
 import type { Timeline } from '../../core/wire/hunts.js';
 import { Failure } from '../failure.js';
 import { BULKY } from './pieces.js';
-import type { Asked, HuntPlanner } from './planner.js';
+import type { HuntQuestion, HuntPlanner } from './planner.js';
 import type { HuntRunner } from './runner.js';
 
 /** Widths a timeline's bars may have, seconds. */
@@ -19,7 +19,7 @@ const MAX_PARTS = 5;
 /** Counts of a hunt's events over its window. */
 export async function timelineOf(
   { planner, runner }: { readonly planner: HuntPlanner; readonly runner: HuntRunner },
-  request: Asked & { readonly bars?: number; readonly split?: string },
+  request: HuntQuestion & { readonly bars?: number; readonly split?: string },
   signal: AbortSignal,
 ): Promise<Timeline> {
   const plan = await planner.plan(request);

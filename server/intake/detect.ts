@@ -13,7 +13,7 @@ import { countCorrelations } from './count-correlations.js';
 import type { IntakeRules } from './rule-set.js';
 import type { FailedRule } from './suspend-rules.js';
 
-type Found = AlertMatches & {
+type GatheredMatches = AlertMatches & {
   events: { id: string; time: number }[];
   matches: number;
   first: number;
@@ -22,8 +22,8 @@ type Found = AlertMatches & {
 
 /** Gathers matches by rule and key, until they are written down. */
 export class Gathering {
-  private readonly found = new Map<string, Found>();
-  private readonly marked = new Map<string, Found>();
+  private readonly found = new Map<string, GatheredMatches>();
+  private readonly marked = new Map<string, GatheredMatches>();
   /** Matches by rule and day. */
   private readonly days = new Map<string, { rule: string; day: number; events: number }>();
 

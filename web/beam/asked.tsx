@@ -1,13 +1,13 @@
 import { createContext, useCallback, useContext, useMemo, useState, type JSX, type ReactNode } from 'react';
 
-interface Asked {
+interface AskedMoment {
   /** When the questions on screen were asked, milliseconds. */
   readonly at: number;
   /** Asks again: windows that follow the clock move up to now. */
   readonly again: () => void;
 }
 
-const AskedContext = createContext<Asked>({ at: 0, again: () => undefined });
+const AskedContext = createContext<AskedMoment>({ at: 0, again: () => undefined });
 
 /** Keeps the one moment that all windows ending "now" end at. */
 export function AskedProvider({ children }: { children: ReactNode }): JSX.Element {
@@ -17,4 +17,4 @@ export function AskedProvider({ children }: { children: ReactNode }): JSX.Elemen
   return <AskedContext value={value}>{children}</AskedContext>;
 }
 
-export const useAsked = (): Asked => useContext(AskedContext);
+export const useAsked = (): AskedMoment => useContext(AskedContext);

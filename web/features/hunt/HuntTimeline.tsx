@@ -10,14 +10,14 @@ import { Timeline, type Brush } from '../../ui/Timeline.js';
 import type { PickedValue } from './menus/CellMenu.js';
 import { barsOf, OTHERS, partsOf, pickedPart, shiftedBack, SPLITS, totalOf } from './timeline-parts.js';
 
-export interface Asked {
+export interface TimelineQuestion {
   readonly text: string;
   readonly blanks: Readonly<Record<string, string>>;
   readonly window: { readonly from: string; readonly to: string };
   readonly carried: readonly string[];
 }
 
-interface HuntTimelineProps extends Asked {
+interface HuntTimelineProps extends TimelineQuestion {
   readonly zone: string;
   readonly brush: Brush | null;
   readonly onBrush: (brush: Brush | null) => void;
@@ -33,7 +33,7 @@ interface HuntTimelineProps extends Asked {
 }
 
 /** Counts over time of what is asked, split by a field. */
-export function useTimeline(asked: Asked, split: string, enabled: boolean) {
+export function useTimeline(asked: TimelineQuestion, split: string, enabled: boolean) {
   const { text, blanks, window, carried } = asked;
   return useQuery({
     queryKey: keys.timeline(text, blanks, window.from, window.to, [split, ...carried]),
