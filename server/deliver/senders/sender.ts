@@ -1,5 +1,5 @@
 import type { Pool } from 'pg';
-import type { Content, Told } from '../content.js';
+import type { Content, AlertContext } from '../content.js';
 
 /** Where something goes. */
 export interface Destination {
@@ -20,7 +20,7 @@ export interface Sending<K extends Content['do']> {
   readonly to: string;
   /** Absent where the action needs none. */
   readonly destination: Destination | null;
-  readonly told: Told;
+  readonly told: AlertContext;
   readonly pool: Pool;
   /** The address of the workbench, which buttons call back. */
   readonly base: string;
