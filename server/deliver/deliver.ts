@@ -87,15 +87,15 @@ const send = <K extends Content['do']>(
 export async function sendNow(
   parts: Omit<DeliverParts, 'limiter'>,
   action: RuleAction,
-  told: AlertContext,
+  context: AlertContext,
   key: string = randomUUID(),
 ): Promise<string> {
   const base = parts.base();
-  return send(contentOf(action, told, base), {
+  return send(contentOf(action, context, base), {
     key,
     to: action.to,
     destination: INSIDE.has(action.do) ? null : await findDestination(parts, action.do, action.to),
-    told,
+    context,
     pool: parts.pool,
     base,
     programs: parts.programs,

@@ -163,7 +163,7 @@ export class Destinations {
         'nothing-to-try',
         'Programs and directories do something, so they are not tried for the sake of trying.',
       );
-    const told = {
+    const context = {
       ...invented(`A test, sent by ${who}`, 'informational'),
       subject: 'nobody',
       subjectFields: {},
@@ -172,7 +172,7 @@ export class Destinations {
       return await sendNow(
         { pool: this.pool, seal: this.seal, base: this.base, programs: null },
         action,
-        told,
+        context,
       );
     } catch (error) {
       if (error instanceof DeliveryFailure) throw new Failure('not-delivered', error.message);
@@ -239,7 +239,7 @@ export class Destinations {
     requireRight(read);
     const { pack, own, hunts } = read;
     const rules = [...own.flatMap((at) => pack.rules[at] ?? []), ...hunts];
-    const told = await this.newestOf(id);
+    const context = await this.newestOf(id);
     const { rows } = await this.pool.query<{ name: string; kind: string }>(
       'SELECT name, kind FROM destinations',
     );
@@ -254,13 +254,13 @@ export class Destinations {
         : `There is no destination "${action.to}" for ${action.do}.`;
     };
     return {
-      of: told === null ? null : `${told.title}: ${told.subject}`,
+      of: context === null ? null : `${context.title}: ${context.subject}`,
       previews: rules.flatMap((rule) =>
         rule.settings.actions.map((action) => {
           const odd = placesIn(JSON.stringify(action)).find((name) => !knownPlaces.has(name));
           return {
             does: describeAction(action),
-            shown: shownOf(contentOf(action, told ?? invented(rule.title, rule.level), this.base())),
+            shown: shownOf(contentOf(action, context ?? invented(rule.title, rule.level), this.base())),
             missing: odd === undefined ? missingFor(action) : `Nothing is called {${odd}}; it stays empty.`,
           };
         }),

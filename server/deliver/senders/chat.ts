@@ -10,7 +10,7 @@ const BUTTON_HOURS = 24;
 export const hashOfToken = (token: string): Buffer => createHash('sha256').update(token).digest();
 
 /** A message to a room: text, fields, a link back, and buttons that each work once. */
-export const sendChat: Send<'chat'> = async ({ content, key, destination, told, pool, base }) => {
+export const sendChat: Send<'chat'> = async ({ content, key, destination, context, pool, base }) => {
   if (destination === null) throw new Error('A message needs a room.');
   const buttons = [];
   for (const { does, label } of content.offer) {
@@ -20,9 +20,9 @@ export const sendChat: Send<'chat'> = async ({ content, key, destination, told, 
        VALUES ($1, $2, $3, $4, $5, now() + make_interval(hours => $6))`,
       [
         hashOfToken(token),
-        told.alert,
+        context.alert,
         does,
-        told.subjectFields['user'] ?? '',
+        context.subjectFields['user'] ?? '',
         destination.name,
         BUTTON_HOURS,
       ],

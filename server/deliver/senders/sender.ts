@@ -20,7 +20,7 @@ export interface Sending<K extends Content['do']> {
   readonly to: string;
   /** Absent where the action needs none. */
   readonly destination: Destination | null;
-  readonly told: AlertContext;
+  readonly context: AlertContext;
   readonly pool: Pool;
   /** The address of the workbench, which buttons call back. */
   readonly base: string;
