@@ -66,9 +66,9 @@ export class Cursor {
     return token.kind === 'word' && token.text.toLowerCase() === word;
   }
 
-  seesSign(sign: string): boolean {
+  seesSymbol(sign: string): boolean {
     const token = this.peek();
-    return token.kind === 'sign' && token.text === sign;
+    return token.kind === 'symbol' && token.text === sign;
   }
 
   /** Takes the word if it is ahead. */
@@ -78,8 +78,8 @@ export class Cursor {
     return true;
   }
 
-  takeSign(sign: string): boolean {
-    if (!this.seesSign(sign)) return false;
+  takeSymbol(sign: string): boolean {
+    if (!this.seesSymbol(sign)) return false;
     this.next();
     return true;
   }
@@ -102,9 +102,9 @@ export class Cursor {
     return token.span;
   }
 
-  expectSign(sign: string, where: string): Span {
+  expectSymbol(sign: string, where: string): Span {
     const token = this.peek();
-    if (!this.takeSign(sign)) throw this.unexpected(`Expected "${sign}" ${where}`);
+    if (!this.takeSymbol(sign)) throw this.unexpected(`Expected "${sign}" ${where}`);
     return token.span;
   }
 

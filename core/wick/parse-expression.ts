@@ -4,9 +4,9 @@ import { reservedWords, type Cursor } from './cursor.js';
 import { HuntError } from './hunt-error.js';
 import {
   isConditionNode,
-  type ArithmeticSign,
+  type ArithmeticOperator,
   type CallMode,
-  type CompareSign,
+  type CompareOperator,
   type NamePart,
   type Node,
 } from './syntax.js';
@@ -16,7 +16,7 @@ import {
 /** Deeper nesting is refused: the text may come from outside, and the readers of plans recurse. */
 const DEEPEST = 100;
 
-const COMPARE_SIGNS: ReadonlySet<string> = new Set(['=', '!=', '<', '<=', '>', '>=']);
+const COMPARE_OPERATORS: ReadonlySet<string> = new Set(['=', '!=', '<', '<=', '>', '>=']);
 const COMPARE_WORDS: ReadonlySet<string> = new Set([
   'between',
   'in',
@@ -58,7 +58,7 @@ function requireCondition(node: Node, cursor?: Cursor): void {
   if (
     ahead !== undefined &&
     ahead.kind !== 'end' &&
-    !(ahead.kind === 'sign' && (ahead.text === ')' || ahead.text === ','))
+    !(ahead.kind === 'symbol' && (ahead.text === ')' || ahead.text === ','))
   ) {
     throw cursor!.unexpected('Expected a comparison such as = or like');
   }
@@ -106,7 +106,7 @@ function parseNot(cursor: Cursor, depth: number): Node {
 
 function seesComparison(cursor: Cursor): boolean {
   const token = cursor.peek();
-  if (token.kind === 'sign') return COMPARE_SIGNS.has(token.text);
+  if (token.kind === 'symbol') return COMPARE_OPERATORS.has(token.text);
   return token.kind === 'word' && COMPARE_WORDS.has(token.text.toLowerCase());
 }
 
@@ -137,11 +137,11 @@ function parseAfterValue(cursor: Cursor, value: Node, depth: number): Node {
     return node;
   };
   const token = cursor.next();
-  if (token.kind === 'sign') {
+  if (token.kind === 'symbol') {
     const right = operand();
     return {
       node: 'compare',
-      sign: token.text as CompareSign,
+      sign: token.text as CompareOperator,
       left: value,
       right,
       span: spanFromTo(value.span, right.span),
@@ -190,14 +190,14 @@ function parseIn(cursor: Cursor, value: Node, not: boolean, depth: number): Node
     if (list === undefined) throw cursor.unexpected('Expected the name of a list');
     return { node: 'in-list', value, list, not, span: spanFromTo(value.span, list.span) };
   }
-  cursor.expectSign('(', 'or "list NAME" after "in"');
+  cursor.expectSymbol('(', 'or "list NAME" after "in"');
   const options: Node[] = [];
   do {
     const option = parseSum(cursor, depth);
     requireValue(option);
     options.push(option);
-  } while (cursor.takeSign(','));
-  const end = cursor.expectSign(')', 'after the values');
+  } while (cursor.takeSymbol(','));
+  const end = cursor.expectSymbol(')', 'after the values');
   return { node: 'in', value, options, not, span: spanFromTo(value.span, end) };
 }
 
@@ -207,10 +207,10 @@ function parseSum(cursor: Cursor, depth: number): Node {
   );
 }
 
-function parseArithmetic(cursor: Cursor, signs: readonly ArithmeticSign[], inner: () => Node): Node {
+function parseArithmetic(cursor: Cursor, signs: readonly ArithmeticOperator[], inner: () => Node): Node {
   let left = inner();
   for (;;) {
-    const sign = signs.find((candidate) => cursor.seesSign(candidate));
+    const sign = signs.find((candidate) => cursor.seesSymbol(candidate));
     if (sign === undefined) return left;
     cursor.next();
     requireValue(left);
@@ -221,7 +221,7 @@ function parseArithmetic(cursor: Cursor, signs: readonly ArithmeticSign[], inner
 }
 
 function parseUnary(cursor: Cursor, depth: number): Node {
-  if (!cursor.seesSign('-')) return parsePrimary(cursor, depth);
+  if (!cursor.seesSymbol('-')) return parsePrimary(cursor, depth);
   const { span } = cursor.next();
   if (depth > DEEPEST) throw new HuntError('too-large', span, 'This is nested too deeply.');
   const value = parseUnary(cursor, depth + 1);
@@ -249,11 +249,11 @@ function parsePrimary(cursor: Cursor, depth: number): Node {
       return { node: 'parameter', name: token.text, span: token.span };
     case 'name':
       return parseName(cursor);
-    case 'sign': {
+    case 'symbol': {
       if (token.text !== '(') throw cursor.unexpected('Expected a value');
       cursor.next();
       const inner = parseNode(cursor, depth + 1);
-      cursor.expectSign(')', 'to close the parenthesis');
+      cursor.expectSymbol(')', 'to close the parenthesis');
       return inner;
     }
     case 'word':
@@ -276,14 +276,14 @@ function parseWord(cursor: Cursor, text: string, span: Span, depth: number): Nod
   if (reservedWords.has(word)) throw cursor.unexpected('Expected a value');
   const back = cursor.scanner.mark();
   cursor.next();
-  if (cursor.seesSign('(')) return parseCall(cursor, text, span, depth);
+  if (cursor.seesSymbol('(')) return parseCall(cursor, text, span, depth);
   if (word === 'now') return { node: 'now', span };
   back();
   return parseName(cursor);
 }
 
 function parseCall(cursor: Cursor, name: string, span: Span, depth: number): Node {
-  cursor.expectSign('(', `after "${name}"`);
+  cursor.expectSymbol('(', `after "${name}"`);
   const args: Node[] = [];
   let mode: CallMode = 'plain';
   if (name.toLowerCase() === 'count' && cursor.seesWord('where')) {
@@ -296,15 +296,15 @@ function parseCall(cursor: Cursor, name: string, span: Span, depth: number): Nod
     const back = cursor.scanner.mark();
     if (cursor.takeWord('distinct')) {
       // `distinct` may also be a column; it is the word only when a value follows.
-      if (cursor.seesSign(')') || cursor.seesSign(',')) back();
+      if (cursor.seesSymbol(')') || cursor.seesSymbol(',')) back();
       else mode = 'distinct';
     }
-    if (!cursor.seesSign(')')) {
+    if (!cursor.seesSymbol(')')) {
       do args.push(parseNode(cursor, depth + 1));
-      while (cursor.takeSign(','));
+      while (cursor.takeSymbol(','));
     }
   }
-  const end = cursor.expectSign(')', `to close "${name}("`);
+  const end = cursor.expectSymbol(')', `to close "${name}("`);
   return { node: 'call', name, mode, args, span: spanFromTo(span, end) };
 }
 
@@ -316,7 +316,7 @@ export function parseName(cursor: Cursor): Node & { node: 'name' } {
     throw cursor.unexpected('Expected a name');
   cursor.next();
   const parts: NamePart[] = [{ text: first.text, span: first.span, quoted: first.kind === 'name' }];
-  while (cursor.scanner.aheadTouchesLast() && cursor.seesSign('.')) {
+  while (cursor.scanner.aheadTouchesLast() && cursor.seesSymbol('.')) {
     cursor.next();
     const part = cursor.scanner.takePathPart();
     if (part === undefined) throw cursor.unexpected('Expected a name directly after the dot');

@@ -6,7 +6,7 @@ import type { Predicate } from '../predicate/predicate.js';
 import type { Regex } from '../text/regex-syntax.js';
 import type { AggregateName } from './aggregates.js';
 import type { FunctionName } from './functions.js';
-import type { ArithmeticSign } from './syntax.js';
+import type { ArithmeticOperator } from './syntax.js';
 import type { ValueType } from '../events/types.js';
 
 /**
@@ -110,7 +110,7 @@ export type Expr =
   | {
       readonly op: 'arithmetic';
       readonly type: 'number';
-      readonly sign: ArithmeticSign;
+      readonly sign: ArithmeticOperator;
       readonly left: Expr;
       readonly right: Expr;
     }

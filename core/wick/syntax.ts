@@ -7,8 +7,8 @@ export interface NamePart {
   readonly quoted: boolean;
 }
 
-export type CompareSign = '=' | '!=' | '<' | '<=' | '>' | '>=';
-export type ArithmeticSign = '+' | '-' | '*' | '/' | '%';
+export type CompareOperator = '=' | '!=' | '<' | '<=' | '>' | '>=';
+export type ArithmeticOperator = '+' | '-' | '*' | '/' | '%';
 
 /** A written expression or condition, before names and types are known. */
 export type Node =
@@ -30,14 +30,14 @@ export type Node =
   | { readonly node: 'negate'; readonly value: Node; readonly span: Span }
   | {
       readonly node: 'arithmetic';
-      readonly sign: ArithmeticSign;
+      readonly sign: ArithmeticOperator;
       readonly left: Node;
       readonly right: Node;
       readonly span: Span;
     }
   | {
       readonly node: 'compare';
-      readonly sign: CompareSign;
+      readonly sign: CompareOperator;
       readonly left: Node;
       readonly right: Node;
       readonly span: Span;

@@ -13,7 +13,7 @@ export type Token =
   | { readonly kind: 'number'; readonly text: string; readonly span: Span }
   | { readonly kind: 'duration'; readonly text: string; readonly span: Span }
   | { readonly kind: 'parameter'; readonly text: string; readonly span: Span }
-  | { readonly kind: 'sign'; readonly text: string; readonly span: Span }
+  | { readonly kind: 'symbol'; readonly text: string; readonly span: Span }
   | { readonly kind: 'end'; readonly text: ''; readonly span: Span };
 
 const WORD = /[\p{L}_][\p{L}\p{N}_]*/uy;
@@ -93,8 +93,8 @@ export class Scanner {
     if (token.kind !== 'end') {
       this.lastSpan = token.span;
       this.stepBegins = false;
-      if (token.kind === 'sign' && token.text === '(') this.open++;
-      if (token.kind === 'sign' && token.text === ')') this.open--;
+      if (token.kind === 'symbol' && token.text === '(') this.open++;
+      if (token.kind === 'symbol' && token.text === ')') this.open--;
       this.skipBlank();
     }
     return token;
@@ -248,7 +248,7 @@ export class Scanner {
     }
     const operator = this.match(SIGN);
     if (operator !== undefined)
-      return { kind: 'sign', text: operator, span: this.spanAt(start, operator.length) };
+      return { kind: 'symbol', text: operator, span: this.spanAt(start, operator.length) };
     const shown = String.fromCodePoint(this.text.codePointAt(start) ?? 0);
     throw new HuntError('unexpected', this.spanAt(start, shown.length), `"${shown}" has no meaning here.`);
   }

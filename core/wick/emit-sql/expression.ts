@@ -1,13 +1,13 @@
 import { formatInstant } from '../../base/instant.js';
 import { unreachable } from '../../base/unreachable.js';
-import type { ArithmeticSign } from '../syntax.js';
+import type { ArithmeticOperator } from '../syntax.js';
 import type { Expr, JsonPath } from '../plan.js';
 import type { Emit } from './emit-parts.js';
 import { emitFunctions, emitNumber } from './functions.js';
 import { asAny, asText, sqlTypes } from '../../sql/sql-types.js';
 import { column } from '../../sql/sql-writer.js';
 
-const arithmetic: Readonly<Record<ArithmeticSign, string>> = {
+const arithmetic: Readonly<Record<ArithmeticOperator, string>> = {
   '+': 'wick.add',
   '-': 'wick.subtract',
   '*': 'wick.multiply',

@@ -2,7 +2,7 @@ import { isJsonObject, type Json } from '../../base/json.js';
 import { unreachable } from '../../base/unreachable.js';
 import { remainder, settle } from '../../text/numbers.js';
 import type { Expr, JsonPath } from '../plan.js';
-import type { ArithmeticSign } from '../syntax.js';
+import type { ArithmeticOperator } from '../syntax.js';
 import type { Compile, Evaluate } from './compile-parts.js';
 import { runFunctions } from './functions.js';
 import { anyOf, textOf } from './values.js';
@@ -57,7 +57,7 @@ export function compileExpr(expr: Expr, compile: Compile): Evaluate {
   }
 }
 
-function reckon(sign: ArithmeticSign, a: number, b: number): number | null {
+function reckon(sign: ArithmeticOperator, a: number, b: number): number | null {
   switch (sign) {
     case '+':
       return settle(a + b);

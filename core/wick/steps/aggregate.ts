@@ -41,7 +41,7 @@ export function readAggregates(cursor: Cursor, until: () => boolean): NamedNode[
     }
     const name = cursor.takeWord('as') ? cursor.expectNewName('after "as"').text : null;
     found.push({ node, name });
-  } while (cursor.takeSign(','));
+  } while (cursor.takeSymbol(','));
   return found;
 }
 

@@ -43,7 +43,7 @@ export function readAsk(cursor: Cursor): WrittenAsk {
 }
 
 function readDefault(cursor: Cursor): { type: AskType; text: string } {
-  const minus = cursor.takeSign('-') ? '-' : '';
+  const minus = cursor.takeSymbol('-') ? '-' : '';
   const token = cursor.peek();
   const found = ((): { type: AskType; text: string } | null => {
     if (token.kind === 'number') return { type: 'number', text: minus + token.text };
@@ -77,7 +77,7 @@ function readChoices(cursor: Cursor): AskChoices {
   }
   const values: string[] = [];
   do values.push(readDefault(cursor).text);
-  while (cursor.takeSign(','));
+  while (cursor.takeSymbol(','));
   return { values };
 }
 

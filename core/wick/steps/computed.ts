@@ -21,7 +21,7 @@ export function readNamedValues(cursor: Cursor, until: () => boolean = () => fal
     const node = parseValue(cursor);
     const name = cursor.takeWord('as') ? cursor.expectNewName('after "as"').text : null;
     found.push({ node, name });
-  } while (cursor.takeSign(','));
+  } while (cursor.takeSymbol(','));
   return found;
 }
 

@@ -24,7 +24,7 @@ export const debutStep: StepDef<'debut'> = {
     cursor.expectWord('in', 'before "last 1d"');
     cursor.expectWord('last', 'after "in"');
     const last = cursor.expectDuration('after "last"');
-    const aggregateNodes = cursor.takeSign(',') ? readAggregates(cursor, () => false) : [];
+    const aggregateNodes = cursor.takeSymbol(',') ? readAggregates(cursor, () => false) : [];
     cursor.expectEnd('or ","');
 
     const { time, inOrder } = checkTime(scope, place);

@@ -29,7 +29,7 @@ function readWhich(cursor: Cursor): [Kind[] | null, string[] | null] {
       const name = cursor.scanner.takeBareName();
       if (name === undefined) throw cursor.unexpected('Expected the name of a source');
       sources.push(name.text);
-    } while (cursor.takeSign(','));
+    } while (cursor.takeSymbol(','));
     return [null, sources];
   }
   return [
@@ -60,7 +60,7 @@ export function readKinds(cursor: Cursor, expected: string, hint: (name: string)
       );
     }
     found.push(kind);
-  } while (cursor.takeSign(','));
+  } while (cursor.takeSymbol(','));
   return found;
 }
 

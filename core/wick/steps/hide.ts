@@ -22,7 +22,7 @@ export const hideStep: StepDef<'hide'> = {
           'Only a column can be hidden, and this is a part of "original": hide "original" itself.',
         );
       hidden.add(column);
-    } while (cursor.takeSign(','));
+    } while (cursor.takeSymbol(','));
     cursor.expectEnd('or ","');
     const columns = scope.columns.filter((column) => !hidden.has(column));
     if (columns.length === 0)

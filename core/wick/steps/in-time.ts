@@ -21,7 +21,7 @@ export function readFields(cursor: Cursor): NameNode[] {
     const back = cursor.scanner.mark();
     if (token.kind === 'word' && isFunctionName(token.text.toLowerCase())) {
       cursor.next();
-      if (cursor.seesSign('('))
+      if (cursor.seesSymbol('('))
         throw new HuntError(
           'not-allowed',
           token.span,
@@ -30,7 +30,7 @@ export function readFields(cursor: Cursor): NameNode[] {
     }
     back();
     found.push(parseName(cursor));
-  } while (cursor.takeSign(','));
+  } while (cursor.takeSymbol(','));
   return found;
 }
 

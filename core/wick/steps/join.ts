@@ -23,9 +23,9 @@ export const joinStep: StepDef<'join'> = {
         : 'both sides are cut into stretches of the distance, so that only rows near each other meet.',
   },
   compile(cursor, scope, context, place) {
-    cursor.expectSign('(', 'after "join", and the steps of the other side');
+    cursor.expectSymbol('(', 'after "join", and the steps of the other side');
     const inner = context.inner(cursor, scope.window);
-    cursor.expectSign(')', 'after the steps of the other side');
+    cursor.expectSymbol(')', 'after the steps of the other side');
     cursor.expectWord('as', 'and a name for the other side');
     const name = cursor.expectNewName('after "as"');
     cursor.expectWord('on', 'and the fields that are alike on both sides');
@@ -99,8 +99,8 @@ function readOn(cursor: Cursor): [NameNode, NameNode][] {
   const found: [NameNode, NameNode][] = [];
   do {
     const left = parseName(cursor);
-    found.push([left, cursor.takeSign('=') ? parseName(cursor) : left]);
-  } while (cursor.takeSign(','));
+    found.push([left, cursor.takeSymbol('=') ? parseName(cursor) : left]);
+  } while (cursor.takeSymbol(','));
   return found;
 }
 

@@ -21,7 +21,7 @@ export const onceStep: StepDef<'once'> = {
     cursor.expectWord('per', 'after "once"');
     const keys: Expr[] = [];
     do keys.push(resolveName(scope, parseName(cursor)).expr);
-    while (cursor.takeSign(','));
+    while (cursor.takeSymbol(','));
     let order = scope.order;
     if (cursor.takeWord('by')) {
       const { span, text } = cursor.peek();

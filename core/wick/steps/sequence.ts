@@ -80,7 +80,7 @@ function readStages(cursor: Cursor): WrittenStage[] {
     if (!cursor.scanner.aheadStartsLine())
       throw cursor.unexpected('Expected a stage on a line of its own, such as "  tried: …"');
     const { text: name, span } = cursor.expectNewName('for the stage, followed by ":"');
-    cursor.expectSign(':', 'after the name of the stage');
+    cursor.expectSymbol(':', 'after the name of the stage');
     const condition = parseCondition(cursor);
     const atLeast = cursor.takeWords('at', 'least') ? cursor.expectCount('after "at least"', 1) : 1;
     stages.push({ name, span, condition, atLeast });

@@ -24,7 +24,7 @@ export const setStep: StepDef<'set'> = {
         `"${name}" cannot be changed: choose another name for the new column.`,
       );
     }
-    cursor.expectSign('=', 'after the name');
+    cursor.expectSymbol('=', 'after the name');
     const value = parseValue(cursor);
     cursor.expectEnd('after the value');
     const expr = checkValue(value, scope, context);

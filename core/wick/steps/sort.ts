@@ -24,7 +24,7 @@ export const sortStep: StepDef<'sort'> = {
       const descending = cursor.takeWord('desc');
       if (!descending) cursor.takeWord('asc');
       written.push({ node, descending });
-    } while (cursor.takeSign(','));
+    } while (cursor.takeSymbol(','));
     cursor.expectEnd('or "desc"');
     const keys: Computed[] = [];
     const order: OrderKey[] = [];

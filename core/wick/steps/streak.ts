@@ -27,7 +27,7 @@ export const streakStep: StepDef<'streak'> = {
     const within = cursor.takeWord('within') ? cursor.expectDuration('after "within"').value : null;
     cursor.expectWord('as', 'and a name for the count');
     const name = cursor.expectNewName('after "as"');
-    const aggregateNodes = cursor.takeSign(',') ? readAggregates(cursor, () => false) : [];
+    const aggregateNodes = cursor.takeSymbol(',') ? readAggregates(cursor, () => false) : [];
     cursor.expectEnd('or ","');
 
     const { time, inOrder } = checkTime(scope, place);

@@ -24,7 +24,7 @@ export const swingStep: StepDef<'swing'> = {
     if (written === undefined || second !== undefined)
       throw new HuntError('unexpected', second?.node.span ?? place.span, '"swing" takes one aggregate.');
     const keyNodes = cursor.takeWord('per') ? readKeysBeforeEvery(cursor) : [];
-    cursor.takeSign(',');
+    cursor.takeSymbol(',');
     cursor.expectWord('every', 'and the width of a stretch, such as every 1h');
     const every = cursor.expectDuration('after "every"').value;
     cursor.expectWord('against', 'and how much of the past, such as against 7d');
@@ -83,6 +83,6 @@ function readKeysBeforeEvery(cursor: Cursor): ReturnType<typeof parseName>[] {
   do {
     if (found.length > 0 && seesEvery(cursor)) break;
     found.push(parseName(cursor));
-  } while (cursor.takeSign(','));
+  } while (cursor.takeSymbol(','));
   return found;
 }
