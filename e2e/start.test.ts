@@ -69,7 +69,9 @@ async function firstPull(port: number): Promise<{ lastRun: string | null; error:
     const answer = await fetch(`http://127.0.0.1:${port}/api/v1/pulls/list/people`, {
       headers: { Cookie: cookie },
     });
-    const { pull } = (await answer.json()) as { pull: { lastRun: string | null; error: string | null } };
+    const text = await answer.text();
+    if (!answer.ok) throw new Error(`The pull cannot be looked at: ${answer.status} ${text}`);
+    const { pull } = JSON.parse(text) as { pull: { lastRun: string | null; error: string | null } };
     if (pull.lastRun !== null) return pull;
   }
 }
