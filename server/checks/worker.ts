@@ -1,13 +1,9 @@
-import { constants, platform, setPriority } from 'node:os';
 import { workerData } from 'node:worker_threads';
 import { Failure } from '../failure.js';
 import { openPlaces } from '../mmdb/places.js';
 import { makePool } from '../db/pool.js';
 import { checksHere } from './check-here.js';
 import type { CheckAnswer, CheckSettings, CheckTask } from './checks.js';
-
-// What is only tried stands behind those who are answered. Linux sets it for this thread alone (setpriority(2)).
-if (platform() === 'linux') setPriority(constants.priority.PRIORITY_LOW);
 
 const settings = workerData as CheckSettings;
 const pool = makePool(settings.databaseUrl, { max: 2 });
