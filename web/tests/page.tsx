@@ -1,10 +1,13 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
+import { configure, fireEvent, render, screen, within, type RenderResult } from '@testing-library/react';
 import type { JSX } from 'react';
 import { MemoryRouter, Route, Routes, useLocation } from 'react-router';
 import type { Role } from '../../core/wire/people.js';
 import { SessionContext } from '../api/session.js';
 import { AskedProvider } from '../beam/asked.js';
+
+// A busy machine is no failure: a second is soon over.
+configure({ asyncUtilTimeout: 15_000 });
 
 /** A request that a page made. */
 interface Asked {
