@@ -14,7 +14,7 @@ import {
 import { chooseWay, type Answer, type AnswerPart } from '../../core/wick/ways/index.js';
 import { TooManyGroups } from '../../core/wick/ways/merge-tally.js';
 import { TooMuch } from '../../core/wick/too-much.js';
-import { substitutesOf } from '../../core/wick/ways/substitutes.js';
+import { substitutesOf, type Substitutes } from '../../core/wick/ways/substitutes.js';
 import { Failure } from '../failure.js';
 import type { Pools } from '../db/pools.js';
 import { PersonPlaces } from '../db/person-places.js';
@@ -129,10 +129,13 @@ export class HuntRunner {
   }
 
   /** Reckons what the statements of a plan rest on, once. @throws Failure 422 where too much would have to be held */
-  private async supply(plan: Plan, options: RunOptions): Promise<Supplied> {
+  private async supply(
+    plan: Plan,
+    options: RunOptions,
+    substitutes: Substitutes = substitutesOf(plan.steps),
+  ): Promise<Supplied> {
     const known = this.supplied.get(plan);
     if (known !== undefined) return known;
-    const substitutes = substitutesOf(plan.steps);
     const prepared = await prepareHunt(
       this.poolFor(options.purpose),
       plan,
@@ -210,12 +213,12 @@ export class HuntRunner {
 
   /** The rows of one part as the database gives them. */
   private async *rowsOf(
-    { plan }: AnswerPart,
+    { plan, substitutes }: AnswerPart,
     most: number,
     options: RunOptions,
     how: 'as they come' | 'tables at once' = 'tables at once',
   ): AsyncGenerator<readonly QueryResultRow[]> {
-    const query = toSql(plan, most, await this.supply(plan, options));
+    const query = toSql(plan, most, await this.supply(plan, options, substitutes));
     const pool = this.poolFor(options.purpose);
     const limits = this.limitsOf(options);
     // Rows of a table are few on a screen, and none of them is there before all are.
