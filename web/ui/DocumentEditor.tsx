@@ -14,7 +14,7 @@ import {
   lineNumbers,
 } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
-import { useEffect, useRef, type JSX } from 'react';
+import { useEffect, useLayoutEffect, useRef, type JSX } from 'react';
 
 const colours = HighlightStyle.define([
   { tag: tags.atom, class: 'wick-word' },
@@ -47,7 +47,7 @@ export function DocumentEditor(props: DocumentEditorProps): JSX.Element {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const latest = useRef(props);
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = props;
   });
   const { readOnly, language, label } = props;

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
 
 /** Keys by name, such as `j`, `Escape`, `g h` (one after the other). */
 export type KeyMap = Readonly<Record<string, () => void>>;
@@ -23,7 +23,8 @@ const isPress = ({ key, target }: KeyboardEvent): boolean =>
 /** Single keys anywhere on the page; they are off while someone types, and while a dialogue is open. */
 export function useKeys(keys: KeyMap): void {
   const latest = useRef(keys);
-  useEffect(() => {
+  // With the rows it belongs to: an effect that came later would let a quick key do what the row before asked for.
+  useLayoutEffect(() => {
     latest.current = keys;
   });
   useEffect(() => {

@@ -8,7 +8,7 @@ import {
   keymap,
   placeholder,
 } from '@codemirror/view';
-import { useEffect, useRef, type JSX } from 'react';
+import { useEffect, useLayoutEffect, useRef, type JSX } from 'react';
 import { ladderGutters, setStepCounts, type StepCount } from './ladder-gutters.js';
 import type { HuntHelp } from './wick-help.js';
 import { wick } from './wick-language.js';
@@ -43,7 +43,7 @@ export function WickEditor(props: WickEditorProps): JSX.Element {
   const view = useRef<EditorView | null>(null);
   const latest = useRef(props);
   const fetchHelp = useRef<() => void>(() => undefined);
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = props;
   });
 

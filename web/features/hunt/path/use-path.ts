@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
 import type { HuntPoint, NewHuntPoint, Question } from '../../../../core/wire/paths.js';
 import { askJson } from '../../../api/client.js';
 import { keys } from '../../../api/keys.js';
@@ -23,7 +23,7 @@ export function usePath({ question, run, bars, resting, at, onReach }: Walked): 
   const client = useQueryClient();
   const noted = useRef<HuntRun | null>(null);
   const latest = useRef({ at, onReach });
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = { at, onReach };
   });
   const { mutate } = useMutation({
