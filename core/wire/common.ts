@@ -44,5 +44,14 @@ export const problem = {
 
 export type Problem = Wire<typeof problem>;
 
+/** The last line of an answer in lines, where it failed on the way. */
+export const failurePiece = {
+  type: 'object',
+  description: 'it failed on the way; nothing follows',
+  required: ['piece', 'problem'],
+  additionalProperties: false,
+  properties: { piece: { const: 'failure' }, problem },
+} as const;
+
 export const levels = { enum: ['informational', 'low', 'medium', 'high', 'critical'] } as const;
 export const nothing = { type: 'object', additionalProperties: false } as const;

@@ -1,4 +1,4 @@
-import { maybeText, moment, window, type Wire, levels } from './common.js';
+import { failurePiece, levels, maybeText, moment, window, type Wire } from './common.js';
 
 /** At most so many rows of a hunt are sent to a screen; exports stream all. */
 export const MAX_ROWS = 100_000;
@@ -132,6 +132,88 @@ export const huntResult = {
   },
 } as const;
 export type HuntResultWire = Wire<typeof huntResult>;
+
+/** A piece of a hunt's answer, one a line. */
+export const huntPiece = {
+  anyOf: [
+    {
+      type: 'object',
+      description: 'it waits its turn',
+      required: ['piece', 'before'],
+      additionalProperties: false,
+      properties: {
+        piece: { const: 'waiting' },
+        before: { type: 'integer', description: 'so many of yours go before' },
+      },
+    },
+    {
+      type: 'object',
+      description: 'what the rows hold, before the first of them',
+      required: ['piece', 'columns', 'notes', 'how'],
+      additionalProperties: false,
+      properties: {
+        piece: { const: 'columns' },
+        columns: huntResult.properties.columns,
+        notes: huntResult.properties.notes,
+        how: huntResult.properties.how,
+      },
+    },
+    {
+      type: 'object',
+      description: 'further rows',
+      required: ['piece', 'rows', 'events'],
+      additionalProperties: false,
+      properties: {
+        piece: { const: 'rows' },
+        rows: huntResult.properties.rows,
+        events: huntResult.properties.events,
+      },
+    },
+    {
+      type: 'object',
+      description: 'all rows as far as they are known: they take the place of what came before',
+      required: ['piece', 'rows', 'events', 'coverage'],
+      additionalProperties: false,
+      properties: {
+        piece: { const: 'picture' },
+        rows: huntResult.properties.rows,
+        events: huntResult.properties.events,
+        coverage,
+      },
+    },
+    {
+      type: 'object',
+      description: 'how far it has read; the rows stay as they are',
+      required: ['piece', 'coverage'],
+      additionalProperties: false,
+      properties: { piece: { const: 'coverage' }, coverage },
+    },
+    {
+      type: 'object',
+      description: 'no more rows come',
+      required: ['piece', 'complete', 'milliseconds'],
+      additionalProperties: false,
+      properties: {
+        piece: { const: 'end' },
+        complete: huntResult.properties.complete,
+        milliseconds: huntResult.properties.milliseconds,
+      },
+    },
+    {
+      type: 'object',
+      description: 'how many rows each step let through',
+      required: ['piece', 'steps', 'remarks'],
+      additionalProperties: false,
+      properties: {
+        piece: { const: 'steps' },
+        steps: huntResult.properties.steps,
+        remarks: huntResult.properties.remarks,
+      },
+    },
+    failurePiece,
+  ],
+} as const;
+export type HuntPiece = Wire<typeof huntPiece>;
 
 /** What a hunt would read, before it runs. */
 export const huntCost = {

@@ -73,7 +73,6 @@ export const huntPath = {
   additionalProperties: false,
   properties: { points: { type: 'array', items: huntPoint } },
 } as const;
-export type HuntPath = Wire<typeof huntPath>;
 
 export const huntPointName = {
   type: 'object',
@@ -110,7 +109,6 @@ export const compareAnswer = {
     },
   },
 } as const;
-export type CompareAnswer = Wire<typeof compareAnswer>;
 
 const aboutSnapshot = {
   id: { type: 'integer' },

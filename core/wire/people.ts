@@ -125,4 +125,3 @@ export const personList = {
   additionalProperties: false,
   properties: { people: { type: 'array', items: listedPerson } },
 } as const;
-export type PersonList = Wire<typeof personList>;

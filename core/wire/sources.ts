@@ -400,6 +400,9 @@ const counts = {
 } as const;
 
 /** What became of a request's records. Whatever it reports as stored is committed. */
+/** What one intake request may hold, told in every refusal. */
+export const INTAKE_LIMITS = { bytes: 16 * 1024 * 1024, records: 50_000 } as const;
+
 export const intakeResult = {
   type: 'object',
   required: ['records', 'stored', 'known', 'setAside', 'discarded', 'outcomes'],

@@ -1,11 +1,11 @@
 import express, { type NextFunction, type Request, type Response, type Router } from 'express';
 import type { Logger } from 'pino';
-import type { Person, Role } from '../../core/wire/people.js';
-import { roles } from '../../core/wire/people.js';
+import type { Access } from '../../core/wire/endpoint.js';
+import { type Person, type Role, roles } from '../../core/wire/people.js';
 import { asPerson } from '../db/who-asks.js';
 import { Failure, invalid } from '../failure.js';
 import { JSON_LIMIT, toFailure, toProblem } from './problems.js';
-import { ANSWERED, type Access, type Call, type Route } from './route.js';
+import { ANSWERED, type Call, type Route } from './route.js';
 import { check, mistakeIn } from './validate.js';
 
 /** Finds out who sends a request; null for nobody. */

@@ -1,43 +1,14 @@
 import { DAY, formatInstant } from '../../core/base/instant.js';
-import type { Json } from '../../core/base/json.js';
 import { jsonCells } from '../../core/output/json-lines.js';
 import type { Plan, Window } from '../../core/wick/plan.js';
-import type { Coverage, HuntColumn, HuntResultWire } from '../../core/wire/hunts.js';
+import type { Coverage, HuntColumn, HuntPiece, HuntResultWire } from '../../core/wire/hunts.js';
 import type { RowEvent } from './rows.js';
 import type { Answered, FoundRows, HuntRow } from './runner.js';
 
-type WireRows = {
-  readonly rows: readonly (readonly Json[])[];
-  readonly events: HuntResultWire['events'];
-};
+type WireRows = Pick<HuntResultWire, 'rows' | 'events'>;
 
 /** Rows of a hunt, as they are found. */
-export type RowsPiece =
-  | ({ readonly piece: 'rows' } & WireRows)
-  /** All rows as far as they are known: they take the place of what was sent before. */
-  | ({ readonly piece: 'picture'; readonly coverage: Coverage } & WireRows)
-  /** How much of the window has been read. */
-  | { readonly piece: 'coverage'; readonly coverage: Coverage };
-
-/** A piece of a running hunt's answer, in the order they come. */
-export type HuntPiece =
-  /** The hunt waits its turn; so many go before. */
-  | { readonly piece: 'waiting'; readonly before: number }
-  | {
-      readonly piece: 'columns';
-      readonly columns: readonly HuntColumn[];
-      readonly notes: readonly string[];
-      /** Which way the hunt is answered, in words. */
-      readonly how: readonly string[];
-    }
-  | RowsPiece
-  | { readonly piece: 'end'; readonly complete: boolean; readonly milliseconds: number }
-  | {
-      readonly piece: 'steps';
-      readonly steps: HuntResultWire['steps'];
-      /** What steps say of the rows they met. */
-      readonly remarks: readonly string[];
-    };
+export type RowsPiece = Extract<HuntPiece, { piece: 'rows' | 'picture' | 'coverage' }>;
 
 /** Half of every event's bytes; a table of events leaves them to the reading of one, unless they are shown by name. */
 export const BULKY: ReadonlySet<string> = new Set(['original', 'raw']);

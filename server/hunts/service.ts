@@ -1,6 +1,5 @@
 import type { Pool } from 'pg';
 import { formatInstant } from '../../core/base/instant.js';
-import type { Json } from '../../core/base/json.js';
 import { walkPlan } from '../../core/wick/children.js';
 import { traitsOf } from '../../core/wick/steps/index.js';
 import type { WireWindow } from '../../core/wire/common.js';
@@ -8,19 +7,20 @@ import type {
   FieldValues,
   HuntColumn,
   HuntCost,
+  HuntPiece,
   HuntRequest,
   HuntResultWire,
   Timeline,
 } from '../../core/wire/hunts.js';
 import type { Question } from '../../core/wire/paths.js';
-import { Follower } from '../live/follow.js';
-import { loadLookups } from '../lists/lookups.js';
 import { allRows } from '../db/bounded-statements.js';
 import { whoAsks } from '../db/who-asks.js';
+import { loadLookups } from '../lists/lookups.js';
+import { Follower } from '../live/follow.js';
 import { exportHunt } from './export.js';
 import { valuesOf } from './field-values.js';
-import { forScreen, toColumns, toPieces, type HuntPiece } from './pieces.js';
-import type { HuntQuestion, HuntPlanner } from './planner.js';
+import { forScreen, toColumns, toPieces } from './pieces.js';
+import type { HuntPlanner, HuntQuestion } from './planner.js';
 import type { HuntRunner, RunOptions } from './runner.js';
 import { timelineOf } from './timeline.js';
 import { readWindow } from './window.js';
@@ -117,7 +117,7 @@ export class Hunts {
       piece: 'columns',
       columns: toColumns(plan),
       notes: [...plan.notes, ...(await this.notesOnHeld(request.window))],
-      how: answer.words,
+      how: [...answer.words],
     };
     const { complete, passed, instead } = yield* toPieces(
       plan,
@@ -170,7 +170,7 @@ export class Hunts {
 
   /** As {@link run}, the whole answer as one document. */
   async gather(request: HuntRequest, signal: AbortSignal): Promise<HuntResultWire> {
-    const rows: (readonly Json[])[] = [];
+    const rows: HuntResultWire['rows'] = [];
     const events: HuntResultWire['events'][number][] = [];
     const rest: Record<string, unknown> = {};
     for await (const piece of this.run(request, signal)) {

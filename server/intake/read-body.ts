@@ -1,11 +1,9 @@
 import type { IncomingMessage } from 'node:http';
-import { pipeline } from 'node:stream/promises';
 import { Writable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
+import { INTAKE_LIMITS } from '../../core/wire/sources.js';
 import { Failure } from '../failure.js';
-
-/** What one intake request may hold, told in every refusal. */
-export const INTAKE_LIMITS = { bytes: 16 * 1024 * 1024, records: 50_000 } as const;
 
 export const tooLarge = (): Failure =>
   new Failure(

@@ -1,45 +1,24 @@
-import { setImmediate } from 'node:timers/promises';
 import type { Request } from 'express';
-import type { FromSchema } from 'json-schema-to-ts';
-import { Occurrences, readEarlierCopies } from '../../core/events/occurrences.js';
-import {
-  intakeResult,
-  intakeSource,
-  intakeWays,
-  uploadResult,
-  type IntakeWays,
-  type RecordOutcome,
-} from '../../core/wire/sources.js';
-import { formatNames } from '../../core/wire/format-names.js';
+import { setImmediate } from 'node:timers/promises';
 import type { Instant } from '../../core/base/instant.js';
+import { Occurrences, readEarlierCopies } from '../../core/events/occurrences.js';
+import type { AnswerOf } from '../../core/wire/endpoint.js';
+import {
+  readIntakeSource,
+  readIntakeWays,
+  sendRecords,
+  uploadFile,
+} from '../../core/wire/endpoints/intake.js';
+import { INTAKE_LIMITS, type IntakeWays, type RecordOutcome } from '../../core/wire/sources.js';
 import { Failure, invalid, notFound } from '../failure.js';
-import { route, type Route } from '../http/route.js';
+import { handles, type Route } from '../http/route.js';
+import { keyOpens } from '../sources/service.js';
 import type { IntakeSource, OtherWay, SourceCatalogue } from './catalogue.js';
 import { RECEIVING, SourcePlaces, STORING } from './places.js';
-import { INTAKE_LIMITS, readBody, tooLarge } from './read-body.js';
+import { readBody, tooLarge } from './read-body.js';
 import type { RecordWriter } from './record-writer.js';
 import { BATCH_RECORDS } from './store-records.js';
 import { storeUpload } from './upload.js';
-import { keyOpens } from '../sources/service.js';
-
-const named = {
-  type: 'object',
-  required: ['source'],
-  properties: { source: { type: 'string', maxLength: 100 } },
-} as const;
-
-/** Records that are written otherwise than their source says. */
-const otherWay = {
-  type: 'object',
-  properties: {
-    recipe: {
-      type: 'string',
-      maxLength: 100,
-      description: "read by this recipe instead of the source's own",
-    },
-    format: { enum: formatNames, description: 'cut and read so instead of as the recipe says' },
-  },
-} as const;
 
 const shownKey = (request: Request): string =>
   /^Bearer (.{1,200})$/.exec(request.get('authorization') ?? '')?.[1] ?? '';
@@ -72,7 +51,7 @@ async function storeText(
   text: string,
   { id, earlier }: Delivery,
   now: () => Instant,
-): Promise<FromSchema<typeof intakeResult>> {
+): Promise<AnswerOf<typeof sendRecords>> {
   const cutter = source.recipe.cutter();
   const records: string[] = [];
   for (let from = 0; from < text.length; from += CUT_AT_ONCE) {
@@ -119,50 +98,22 @@ export function intakeRoutes(
     return source;
   };
   return [
-    route('get', '/intake/:source', {
-      access: 'source-key',
-      summary: 'How the records of a source are written, for its senders',
-      params: named,
-      query: otherWay,
-      answer: intakeSource,
-      async handle({ params, query, request }) {
-        const source = await otherwise(await opened(params.source, request), query);
-        return { source: source.name, format: source.recipe.recipe.format };
-      },
+    handles(readIntakeSource, async ({ params, query, request }) => {
+      const source = await otherwise(await opened(params.source, request), query);
+      return { source: source.name, format: source.recipe.recipe.format };
     }),
-    route('post', '/intake/:source', {
-      access: 'source-key',
-      summary: `Send records: JSON lines, a JSON array or text lines, gzip allowed, at most ${INTAKE_LIMITS.bytes} bytes and ${INTAKE_LIMITS.records} records a request`,
-      params: named,
-      query: otherWay,
-      answer: intakeResult,
-      rawBody: true,
-      async handle({ params, query, request }) {
-        const source = await otherwise(await opened(params.source, request), query);
-        const delivery = readDelivery(request);
-        // A body is received before it takes a place to be stored, so that slow senders hold up nobody.
-        const text = await receiving.within(source.name, () => readBody(request));
-        return storing.within(source.name, () => storeText(store, source, text, delivery, now));
-      },
+    handles(sendRecords, async ({ params, query, request }) => {
+      const source = await otherwise(await opened(params.source, request), query);
+      const delivery = readDelivery(request);
+      // A body is received before it takes a place to be stored, so that slow senders hold up nobody.
+      const text = await receiving.within(source.name, () => readBody(request));
+      return storing.within(source.name, () => storeText(store, source, text, delivery, now));
     }),
-    route('get', '/intake', {
-      access: 'reader',
-      summary: 'How records can come in: limits of a request, ports of the syslog listener',
-      answer: intakeWays,
-      handle: () => ({ ...INTAKE_LIMITS, syslog }),
-    }),
-    route('post', '/sources/:source/upload', {
-      access: 'analyst',
-      summary: 'Store a file of records, plain or gzipped, of any size',
-      params: named,
-      query: otherWay,
-      answer: uploadResult,
-      rawBody: true,
-      async handle({ params, query, request }) {
-        const source = await catalogue.find(params.source);
-        if (source === undefined) throw notFound(`source "${params.source}"`);
-        return storeUpload(store, await otherwise(source, query), request, now);
-      },
+    handles(readIntakeWays, () => ({ ...INTAKE_LIMITS, syslog })),
+    handles(uploadFile, async ({ params, query, request }) => {
+      const source = await catalogue.find(params.source);
+      if (source === undefined) throw notFound(`source "${params.source}"`);
+      return storeUpload(store, await otherwise(source, query), request, now);
     }),
   ];
 }

@@ -1,22 +1,9 @@
 import { compareResults } from '../../core/wick/compare-rows.js';
-import {
-  compareAnswer,
-  compareRequest,
-  huntPath,
-  huntPoint,
-  huntPointName,
-  newHuntPoint,
-} from '../../core/wire/paths.js';
+import { compareHunts, listPaths, namePoint, notePoint, readPath } from '../../core/wire/endpoints/paths.js';
 import type { HuntResultWire } from '../../core/wire/hunts.js';
-import { route, type Route } from '../http/route.js';
-import type { HuntPaths } from './service.js';
+import { handles, type Route } from '../http/route.js';
 import { huntOf, type Hunts } from '../hunts/service.js';
-
-const byId = {
-  type: 'object',
-  required: ['id'],
-  properties: { id: { type: 'string', pattern: '^[0-9]{1,15}$' } },
-} as const;
+import type { HuntPaths } from './service.js';
 
 /** Rows of each side that are compared, at most. */
 const MAX_COMPARED = 10_000;
@@ -53,61 +40,35 @@ function rowsSince(result: HuntResultWire, since: string): HuntResultWire {
 /** The branching history of one's hunts; everyone sees the own only. */
 export function huntPathRoutes(paths: HuntPaths, hunts: Hunts): Route[] {
   return [
-    route('get', '/hunt-points', {
-      access: 'reader',
-      summary: 'Where each of your paths began, the last walked first',
-      answer: huntPath,
-      handle: async ({ person }) => ({ points: await paths.beginnings(person.name) }),
-    }),
-    route('post', '/hunt-points', {
-      access: 'reader',
-      summary: 'Note a run as a point of a path',
-      body: newHuntPoint,
-      answer: huntPoint,
-      handle: async ({ body, person }) => paths.add(body, person.name),
-    }),
-    route('get', '/hunt-points/:id/path', {
-      access: 'reader',
-      summary: 'All points of the path that a point is of',
-      params: byId,
-      answer: huntPath,
-      handle: async ({ params, person }) => ({ points: await paths.path(Number(params.id), person.name) }),
-    }),
-    route('patch', '/hunt-points/:id', {
-      access: 'reader',
-      summary: 'Name a point, or take its name away',
-      params: byId,
-      body: huntPointName,
-      answer: huntPoint,
-      handle: async ({ params, body, person }) => paths.rename(Number(params.id), body.name, person.name),
-    }),
-    route('post', '/hunts/compare', {
-      access: 'reader',
-      summary: 'Run two hunts and tell which rows are new, changed or gone',
-      body: compareRequest,
-      answer: compareAnswer,
-      async handle({ body, signal }) {
-        const before = await hunts.gather({ ...huntOf(body.before), limit: MAX_COMPARED }, signal);
-        const after = await hunts.gather({ ...huntOf(body.after), limit: MAX_COMPARED }, signal);
-        const since = sharedSince([before, after]);
-        const [earlier, later] =
-          since === null ? [before, after] : [rowsSince(before, since), rowsSince(after, since)];
-        const { added, changed, gone, same } = compareResults(earlier, later);
-        const rowsOf = (result: HuntResultWire, at: readonly number[]) => at.map((i) => result.rows[i] ?? []);
-        return {
-          columns: after.columns,
-          added: rowsOf(later, added),
-          changed: rowsOf(
-            later,
-            changed.map((one) => one.after),
-          ),
-          gone: rowsOf(earlier, gone),
-          goneColumns: before.columns,
-          same,
-          complete: before.complete && after.complete,
-          since,
-        };
-      },
+    handles(listPaths, async ({ person }) => ({ points: await paths.beginnings(person.name) })),
+    handles(notePoint, async ({ body, person }) => paths.add(body, person.name)),
+    handles(readPath, async ({ params, person }) => ({
+      points: await paths.path(Number(params.id), person.name),
+    })),
+    handles(namePoint, async ({ params, body, person }) =>
+      paths.rename(Number(params.id), body.name, person.name),
+    ),
+    handles(compareHunts, async ({ body, signal }) => {
+      const before = await hunts.gather({ ...huntOf(body.before), limit: MAX_COMPARED }, signal);
+      const after = await hunts.gather({ ...huntOf(body.after), limit: MAX_COMPARED }, signal);
+      const since = sharedSince([before, after]);
+      const [earlier, later] =
+        since === null ? [before, after] : [rowsSince(before, since), rowsSince(after, since)];
+      const { added, changed, gone, same } = compareResults(earlier, later);
+      const rowsOf = (result: HuntResultWire, at: readonly number[]) => at.map((i) => result.rows[i] ?? []);
+      return {
+        columns: after.columns,
+        added: rowsOf(later, added),
+        changed: rowsOf(
+          later,
+          changed.map((one) => one.after),
+        ),
+        gone: rowsOf(earlier, gone),
+        goneColumns: before.columns,
+        same,
+        complete: before.complete && after.complete,
+        since,
+      };
     }),
   ];
 }

@@ -1,9 +1,9 @@
-import { STATUS_CODES } from 'node:http';
 import { parse, stringify } from 'lossless-json';
+import { STATUS_CODES } from 'node:http';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
-import { guardedRequest, type GuardedAnswer } from '../deliver/guarded-request.js';
-import { INTAKE_LIMITS } from '../intake/read-body.js';
+import { INTAKE_LIMITS } from '../../core/wire/sources.js';
+import { type GuardedAnswer, guardedRequest } from '../deliver/guarded-request.js';
 
 /** How an address is asked, and where in its answers things stand. */
 export interface PageRequest {

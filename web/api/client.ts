@@ -1,3 +1,4 @@
+import type { Method } from '../../core/wire/endpoint.js';
 import type { Problem } from '../../core/wire/common.js';
 
 /** A request that the server refused, or that did not reach it. */
@@ -31,7 +32,7 @@ export async function readFailure(response: Response): Promise<ApiFailure> {
 }
 
 export interface Ask {
-  readonly method?: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+  readonly method?: Method;
   readonly body?: unknown;
   /** A file as it is, in place of a JSON body. */
   readonly raw?: Blob;
@@ -42,12 +43,12 @@ export interface Ask {
 /** Sends a request to the API. @throws ApiFailure */
 export async function ask(
   path: string,
-  { method = 'GET', body, raw, signal, accept = 'application/json' }: Ask = {},
+  { method = 'get', body, raw, signal, accept = 'application/json' }: Ask = {},
 ): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(`/api/v1${path}`, {
-      method,
+      method: method.toUpperCase(),
       headers: {
         Accept: accept,
         ...(body !== undefined && { 'Content-Type': 'application/json' }),
@@ -65,7 +66,3 @@ export async function ask(
   if (!response.ok) throw await readFailure(response);
   return response;
 }
-
-/** As {@link ask}, and reads the JSON answer. */
-export const askJson = async <T>(path: string, options?: Ask): Promise<T> =>
-  (await (await ask(path, options)).json()) as T;

@@ -11,7 +11,7 @@ const isFailure = (piece: unknown): piece is FailurePiece =>
 
 /** Asks for an answer that comes in lines of JSON. Aborting stops the work on the server. @throws ApiFailure */
 export async function* jsonLines<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
-  const response = await ask(path, { method: 'POST', body, signal, accept: 'application/x-ndjson' });
+  const response = await ask(path, { method: 'post', body, signal, accept: 'application/x-ndjson' });
   const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
   if (reader === undefined) return;
   let rest = '';

@@ -1,10 +1,10 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { lazy, Suspense, type JSX, type ReactNode } from 'react';
+import { type JSX, lazy, type ReactNode, Suspense } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { about } from '../api/call.js';
 import { ApiFailure } from '../api/client.js';
-import { keys } from '../api/keys.js';
-import { Reading } from '../ui/State.js';
 import { AskedProvider } from '../beam/asked.js';
+import { Reading } from '../ui/State.js';
 import { Frame } from './Frame.js';
 import { Session } from './session.js';
 
@@ -67,8 +67,8 @@ client.getQueryCache().subscribe(({ type, query }) => {
   if (type !== 'updated') return;
   const error: unknown = query.state.error;
   const key = query.queryKey as readonly unknown[];
-  if (error instanceof ApiFailure && error.problem.code === 'not-signed-in' && key[0] !== keys.session[0]) {
-    void client.invalidateQueries({ queryKey: keys.session });
+  if (error instanceof ApiFailure && error.problem.code === 'not-signed-in' && key[0] !== 'session') {
+    void client.invalidateQueries(about('session'));
   }
 });
 

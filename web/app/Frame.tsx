@@ -1,13 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useState, type JSX } from 'react';
+import { type JSX, lazy, Suspense, useState } from 'react';
 import { NavLink, Outlet, useNavigate, useSearchParams } from 'react-router';
-import type { AlertList } from '../../core/wire/alerts.js';
-import { askJson } from '../api/client.js';
-import { keys } from '../api/keys.js';
+import { listAlerts } from '../../core/wire/endpoints/alerts.js';
+import { answerTo } from '../api/call.js';
+import { beamSearch } from '../beam/beam.js';
 import { Lamp } from '../ui/Glyphs.js';
 import { useKeys } from '../ui/use-keys.js';
 import { BeamBar } from './BeamBar.js';
-import { beamSearch } from '../beam/beam.js';
 import { useLive } from './live.js';
 import { places } from './places.js';
 import { UserMenu } from './UserMenu.js';
@@ -20,10 +19,7 @@ export function Frame(): JSX.Element {
   const navigate = useNavigate();
   const [help, setHelp] = useState(false);
   useLive();
-  const alerts = useQuery({
-    queryKey: keys.alertList('open'),
-    queryFn: () => askJson<AlertList>('/alerts?state=open'),
-  });
+  const alerts = useQuery(answerTo(listAlerts, { query: { state: 'open' } }));
   const search = beamSearch(parameters);
   useKeys({
     ...Object.fromEntries(places.map(({ path, key }) => [`g ${key}`, () => void navigate(path + search)])),

@@ -1,8 +1,9 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
+import { changePassword } from '../../core/wire/endpoints/people.js';
 import { MIN_PASSWORD } from '../../core/wire/people.js';
-import { askJson } from '../api/client.js';
+import { call } from '../api/call.js';
 
 /** Changes the own password. */
 export function PasswordDialogue({ onHide }: { onHide: () => void }): JSX.Element {
@@ -10,7 +11,7 @@ export function PasswordDialogue({ onHide }: { onHide: () => void }): JSX.Elemen
   const [next, setNext] = useState('');
   const [again, setAgain] = useState('');
   const change = useMutation({
-    mutationFn: () => askJson('/session/password', { method: 'PUT', body: { present, next } }),
+    mutationFn: () => call(changePassword, { body: { present, next } }),
   });
   const field = (
     id: string,

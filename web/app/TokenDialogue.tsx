@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
-import { TOKEN_DAYS, type TokenList } from '../../core/wire/people.js';
-import { askJson } from '../api/client.js';
-import { keys } from '../api/keys.js';
+import { listTokens, makeToken, revokeToken } from '../../core/wire/endpoints/people.js';
+import { TOKEN_DAYS } from '../../core/wire/people.js';
+import { about, answerTo, call } from '../api/call.js';
 import { showTime } from '../ui/format.js';
 import { RemoveButton } from '../ui/RemoveButton.js';
 
@@ -12,18 +12,14 @@ export function TokenDialogue({ onHide }: { onHide: () => void }): JSX.Element {
   const client = useQueryClient();
   const [label, setLabel] = useState('');
   const [days, setDays] = useState(String(TOKEN_DAYS.usual));
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.tokens });
-  const tokens = useQuery({ queryKey: keys.tokens, queryFn: () => askJson<TokenList>('/tokens') });
+  const refresh = (): Promise<void> => client.invalidateQueries(about('tokens'));
+  const tokens = useQuery(answerTo(listTokens));
   const make = useMutation({
-    mutationFn: () =>
-      askJson<{ token: string; expires: string }>('/tokens', {
-        method: 'POST',
-        body: { label: label.trim(), days: Number(days) },
-      }),
+    mutationFn: () => call(makeToken, { body: { label: label.trim(), days: Number(days) } }),
     onSuccess: refresh,
   });
   const revoke = useMutation({
-    mutationFn: (id: string) => askJson(`/tokens/${id}`, { method: 'DELETE' }),
+    mutationFn: (id: string) => call(revokeToken, { params: { id } }),
     onSuccess: refresh,
   });
   const failure = make.error ?? revoke.error ?? tokens.error;

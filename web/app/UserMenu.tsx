@@ -1,9 +1,10 @@
 import { CaretDown } from '@phosphor-icons/react/dist/csr/CaretDown';
 import { User } from '@phosphor-icons/react/dist/csr/User';
-import { lazy, Suspense, useState, type JSX } from 'react';
+import { type JSX, lazy, Suspense, useState } from 'react';
 import { Dropdown } from 'react-bootstrap';
 import { Link } from 'react-router';
-import { ask } from '../api/client.js';
+import { signOut } from '../../core/wire/endpoints/people.js';
+import { call } from '../api/call.js';
 import { usePerson } from '../api/session.js';
 
 const PasswordDialogue = lazy(async () => ({
@@ -16,8 +17,7 @@ export function UserMenu({ onKeys }: { onKeys: () => void }): JSX.Element {
   const person = usePerson();
   const [token, setToken] = useState(false);
   const [password, setPassword] = useState(false);
-  const signOut = (): void =>
-    void ask('/session', { method: 'DELETE' }).finally(() => window.location.assign('/'));
+  const leave = (): void => void call(signOut, {}).finally(() => window.location.assign('/'));
   return (
     <>
       <Dropdown align="end" className="ms-auto">
@@ -44,7 +44,7 @@ export function UserMenu({ onKeys }: { onKeys: () => void }): JSX.Element {
           )}
           <Dropdown.Item onClick={onKeys}>Keys</Dropdown.Item>
           <Dropdown.Divider />
-          <Dropdown.Item onClick={signOut}>Sign out</Dropdown.Item>
+          <Dropdown.Item onClick={leave}>Sign out</Dropdown.Item>
         </Dropdown.Menu>
       </Dropdown>
       {password && (

@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { keys } from '../api/keys.js';
+import { about } from '../api/call.js';
 import { listenLive } from './live-stream.js';
 
 /** Sources change with every batch; their page is asked again at most so often. */
@@ -15,13 +15,13 @@ export function useLive(): void {
       if (topic === 'sources') {
         waiting ??= window.setTimeout(() => {
           waiting = undefined;
-          void client.invalidateQueries({ queryKey: keys.sources });
+          void client.invalidateQueries(about('sources'));
         }, SOURCES_MILLISECONDS);
         return;
       }
       // When the stream begins anew, something may have been missed.
-      void client.invalidateQueries({ queryKey: keys.alerts });
-      if (topic === 'alerts') void client.invalidateQueries({ queryKey: keys.rules });
+      void client.invalidateQueries(about('alerts'));
+      if (topic === 'alerts') void client.invalidateQueries(about('rules'));
     });
     return () => {
       stop();

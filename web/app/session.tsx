@@ -1,20 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import type { JSX, ReactNode } from 'react';
-import type { Person } from '../../core/wire/people.js';
-import { ApiFailure, askJson } from '../api/client.js';
-import { keys } from '../api/keys.js';
+import { readSession } from '../../core/wire/endpoints/people.js';
+import { answerTo } from '../api/call.js';
+import { ApiFailure } from '../api/client.js';
 import { SessionContext } from '../api/session.js';
 import { SignIn } from '../features/sign-in/SignIn.js';
 import { Failed, Reading } from '../ui/State.js';
 
 /** Shows what is inside to whoever is signed in, and the sign-in to everyone else. */
 export function Session({ children }: { children: ReactNode }): JSX.Element {
-  const session = useQuery({
-    queryKey: keys.session,
-    queryFn: () => askJson<Person>('/session'),
-    retry: false,
-    staleTime: Infinity,
-  });
+  const session = useQuery({ ...answerTo(readSession), retry: false, staleTime: Infinity });
   if (session.isPending)
     return (
       <div className="sign-in">

@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { Link } from 'react-router';
-import type { CaseDetail, CaseSummary, NewPin } from '../../core/wire/cases.js';
-import { askJson } from '../api/client.js';
-import { keys } from '../api/keys.js';
+import type { CaseDetail, NewPin } from '../../core/wire/cases.js';
+import { listCases, openCase, pinToCase, readCase } from '../../core/wire/endpoints/cases.js';
+import { about, answerTo, call } from '../api/call.js';
 import { Failed, Reading } from '../ui/State.js';
 
 /** Pins things to a case: one that is open, or a new one. */
@@ -22,22 +22,18 @@ export function PinToCase({
 }): JSX.Element {
   const client = useQueryClient();
   const [title, setTitle] = useState(suggested);
-  const cases = useQuery({
-    queryKey: keys.cases,
-    queryFn: () => askJson<{ cases: CaseSummary[] }>('/cases'),
-  });
+  const cases = useQuery(answerTo(listCases));
   const open = cases.data?.cases.filter(({ state }) => state === 'open') ?? [];
   const pin = useMutation({
     mutationFn: async (to: number | null): Promise<CaseDetail> => {
-      if (to === null) return askJson<CaseDetail>('/cases', { method: 'POST', body: { title, pins } });
+      if (to === null) return call(openCase, { body: { title, pins } });
       let last: CaseDetail | undefined;
-      for (const body of pins)
-        last = await askJson<CaseDetail>(`/cases/${to}/pins`, { method: 'POST', body });
-      return last ?? askJson<CaseDetail>(`/cases/${to}`);
+      for (const body of pins) last = await call(pinToCase, { params: { id: to }, body });
+      return last ?? call(readCase, { params: { id: to } });
     },
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: keys.cases });
-      await client.invalidateQueries({ queryKey: keys.alerts });
+      await client.invalidateQueries(about('cases'));
+      await client.invalidateQueries(about('alerts'));
     },
   });
   return (

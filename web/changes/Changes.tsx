@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
-import type { ChangeKind, ChangeList } from '../../core/wire/changes.js';
-import { askJson } from '../api/client.js';
-import { keys } from '../api/keys.js';
+import { type JSX, useState } from 'react';
+import type { ChangeKind } from '../../core/wire/changes.js';
+import { listChanges } from '../../core/wire/endpoints/changes.js';
+import { answerTo } from '../api/call.js';
 import { showTime } from '../ui/format.js';
 import { Failed } from '../ui/State.js';
 
@@ -19,9 +19,7 @@ export function Changes({
 }): JSX.Element {
   const [open, setOpen] = useState(false);
   const found = useQuery({
-    queryKey: keys.changes(kind, name ?? ''),
-    queryFn: () =>
-      askJson<ChangeList>(`/changes?${new URLSearchParams({ kind, ...(name !== undefined && { name }) })}`),
+    ...answerTo(listChanges, { query: { kind, name } }),
     enabled: open,
   });
   return (

@@ -1,22 +1,23 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { putPull } from '../../core/wire/endpoints/pulls.js';
 import type { Pull, PullSetting, PullTarget } from '../../core/wire/pulls.js';
-import { ask } from '../api/client.js';
+import { call } from '../api/call.js';
 import { Failed } from '../ui/State.js';
 
 const usual = { source: 60, list: 3600 } as const;
 
 /** Where something is pulled from, how often, and where in an answer things stand. */
 export function PullForm({
-  path,
   into,
+  name,
   pull,
   onDone,
   onCancel,
 }: {
-  path: string;
   into: PullTarget;
+  name: string;
   /** The one that is changed; null for a new one. */
   pull: Pull | null;
   onDone: () => void;
@@ -32,8 +33,8 @@ export function PullForm({
   const [allowPrivate, setAllowPrivate] = useState(pull?.allowPrivate ?? false);
   const save = useMutation({
     mutationFn: () =>
-      ask(path, {
-        method: 'PUT',
+      call(putPull, {
+        params: { into, name },
         body: {
           address: address.trim(),
           everySeconds: Number(every),

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { type JSX, useState } from 'react';
+import { readPull, removePull, runPull } from '../../core/wire/endpoints/pulls.js';
 import type { Pull, PullTarget } from '../../core/wire/pulls.js';
-import { ask, askJson } from '../api/client.js';
-import { keys } from '../api/keys.js';
+import { about, answerTo, call } from '../api/call.js';
 import { usePerson } from '../api/session.js';
 import { count, counted, roughly, showTime } from '../ui/format.js';
 import { RemoveButton } from '../ui/RemoveButton.js';
@@ -40,28 +40,25 @@ export function PullPanel({
   const person = usePerson();
   const client = useQueryClient();
   const [editing, setEditing] = useState(false);
-  const path = `/pulls/${into}/${encodeURIComponent(name)}`;
-  const found = useQuery({
-    queryKey: keys.pull(into, name),
-    queryFn: () => askJson<{ pull: Pull | null }>(path),
-  });
+  const params = { into, name };
+  const found = useQuery(answerTo(readPull, { params }));
   const changed = async (): Promise<void> => {
-    await client.invalidateQueries({ queryKey: keys.pull(into, name) });
+    await client.invalidateQueries(about('pulls'));
     onFetched();
   };
   const fetchNow = useMutation({
-    mutationFn: () => askJson<Pull>(`${path}/run`, { method: 'POST' }),
+    mutationFn: () => call(runPull, { params }),
     onSuccess: changed,
   });
-  const end = useMutation({ mutationFn: () => ask(path, { method: 'DELETE' }), onSuccess: changed });
+  const end = useMutation({ mutationFn: () => call(removePull, { params }), onSuccess: changed });
   const pull = found.data?.pull ?? null;
   const isAdmin = person.role === 'admin';
   if (!found.isSuccess) return null;
   if (editing)
     return (
       <PullForm
-        path={path}
         into={into}
+        name={name}
         pull={pull}
         onDone={() => {
           setEditing(false);

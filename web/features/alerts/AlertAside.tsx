@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { responses } from '../../../core/rules/responses.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
-import type { UserDossier } from '../../../core/wire/dossiers.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { askResponse, decideResponse } from '../../../core/wire/endpoints/alerts.js';
+import { deliverAgain } from '../../../core/wire/endpoints/deliveries.js';
+import { readUserDossier } from '../../../core/wire/endpoints/dossiers.js';
+import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { count, counted, showTime } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
@@ -81,8 +82,8 @@ export function Deliveries({
 }): JSX.Element | null {
   const client = useQueryClient();
   const again = useMutation({
-    mutationFn: (id: number) => askJson(`/deliveries/${id}/again`, { method: 'POST' }),
-    onSettled: () => client.invalidateQueries({ queryKey: keys.alerts }),
+    mutationFn: (id: number) => call(deliverAgain, { params: { delivery: id } }),
+    onSettled: () => client.invalidateQueries(about('alerts')),
   });
   if (alert.deliveries.length === 0) return null;
   return (
@@ -152,15 +153,15 @@ export function ResponsesPart({
   const client = useQueryClient();
   const person = usePerson();
   const user = alert.subjectFields['user'];
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.alerts });
+  const refresh = (): Promise<void> => client.invalidateQueries(about('alerts'));
   const ask = useMutation({
     mutationFn: (does: string) =>
-      askJson(`/alerts/${alert.id}/responses`, { method: 'POST', body: { does, subject: user } }),
+      call(askResponse, { params: { id: alert.id }, body: { does, subject: user ?? '' } }),
     onSettled: refresh,
   });
   const decide = useMutation({
     mutationFn: ({ id, ...body }: { id: number; approve: boolean; reason?: string }) =>
-      askJson(`/alerts/${alert.id}/responses/${id}`, { method: 'POST', body }),
+      call(decideResponse, { params: { id: alert.id, response: id }, body }),
     onSettled: refresh,
   });
   const failure = ask.error ?? decide.error;
@@ -241,12 +242,7 @@ export function SmallDossier({
   const to = new Date(Date.parse(until) + 1000).toISOString();
   const from = new Date(Date.parse(to) - MONTH_MILLISECONDS).toISOString();
   const dossier = useQuery({
-    queryKey: keys.dossier(user, from, to, []),
-    queryFn: ({ signal }) =>
-      askJson<UserDossier>(
-        `/dossiers/user/${encodeURIComponent(user)}?${new URLSearchParams({ from, to, zone }).toString()}`,
-        { signal },
-      ),
+    ...answerTo(readUserDossier, { params: { user }, query: { from, to, zone } }),
     staleTime: 60_000,
   });
   const { data } = dossier;

@@ -3,11 +3,11 @@ import type { JSX } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import type { ColumnName } from '../../../core/events/columns.js';
-import type { AlertChange, AlertDetail } from '../../../core/wire/alerts.js';
-import type { StoredEventWire } from '../../../core/wire/hunts.js';
 import { quoteText, spellName } from '../../../core/wick/spell.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import type { AlertChange, AlertDetail } from '../../../core/wire/alerts.js';
+import { readAlert } from '../../../core/wire/endpoints/alerts.js';
+import type { StoredEventWire } from '../../../core/wire/hunts.js';
+import { answerTo } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
@@ -59,11 +59,7 @@ export function AlertDetailSheet({
   onNote,
   onCase,
 }: AlertDetailSheetProps): JSX.Element {
-  const alert = useQuery({
-    queryKey: keys.alert(id),
-    queryFn: ({ signal }) => askJson<AlertDetail>(`/alerts/${id}`, { signal }),
-    placeholderData: (before) => before,
-  });
+  const alert = useQuery({ ...answerTo(readAlert, { params: { id } }), placeholderData: (before) => before });
   const { data } = alert;
   if (alert.isError) {
     return (

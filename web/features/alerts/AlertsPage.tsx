@@ -1,28 +1,28 @@
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useMemo, useState, type JSX } from 'react';
+import { type JSX, useCallback, useMemo, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { severities } from '../../../core/events/kinds.js';
 import type { AlertChange, AlertList } from '../../../core/wire/alerts.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { listAlerts } from '../../../core/wire/endpoints/alerts.js';
+import { addressOf, answerTo } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { PinToCase } from '../../cases/PinToCase.js';
 import { choiceLead } from '../../ui/choice-lead.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { Tabs } from '../../ui/Tabs.js';
 import { useDataTable } from '../../ui/data-table.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { alertColumns } from './alert-columns.js';
 import { AlertDetailSheet } from './AlertDetailSheet.js';
 import { useAlertWork } from './use-alert-work.js';
-import { WorkBar, type Asking } from './WorkBar.js';
+import { type Asking, WorkBar } from './WorkBar.js';
 
 const tabs = { open: 'Waiting and taken', mine: 'Mine', settled: 'Settled' } as const;
 type Tab = keyof typeof tabs;
@@ -35,6 +35,10 @@ const foundOf = ({ alerts, found }: AlertList): string =>
   found > alerts.length ? `the first ${count(alerts.length)} of ${count(found)}` : count(found);
 const verdicts = ['real', 'harmless', 'wrong', 'unsure'] as const;
 
+/** A word of an address, where it is one of those that mean something there. */
+const oneOf = <T extends string>(words: readonly T[], word: string | null): T | undefined =>
+  words.find((one) => one === word);
+
 /** Alerts by gravity, worked through by keyboard; the one looked at lies beside them with its evidence. */
 export function AlertsPage(): JSX.Element {
   const { id } = useParams();
@@ -45,15 +49,17 @@ export function AlertsPage(): JSX.Element {
   const person = usePerson();
   const mayChange = person.role !== 'reader';
   const tab = (Object.keys(tabs) as Tab[]).find((name) => name === parameters.get('state')) ?? 'open';
-  const asked = new URLSearchParams(
-    FILTERS.flatMap((name): [string, string][] => {
-      const value = name === 'state' ? tab : parameters.get(name);
-      return value === null || value === '' ? [] : [[name, value]];
-    }),
-  ).toString();
+  const asked = {
+    query: {
+      state: tab,
+      level: oneOf(severities, parameters.get('level')),
+      verdict: oneOf(verdicts, parameters.get('verdict')),
+      find: parameters.get('find') ?? undefined,
+      rule: parameters.get('rule') ?? undefined,
+    },
+  };
   const list = useQuery({
-    queryKey: keys.alertList(asked),
-    queryFn: () => askJson<AlertList>(`/alerts?${asked}`),
+    ...answerTo(listAlerts, asked),
     refetchOnMount: 'always',
     placeholderData: (before) => before,
   });
@@ -300,7 +306,7 @@ export function AlertsPage(): JSX.Element {
           )}
           <span className="grow" />
           <TableMenu table={table} />
-          <CurlLink path={`/alerts?${asked}`} />
+          <CurlLink path={addressOf(listAlerts, asked)} />
         </div>
       </section>
       {openId === undefined ? (

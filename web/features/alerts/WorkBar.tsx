@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useEffect, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
 import type { AlertChange } from '../../../core/wire/alerts.js';
+import { listAlertPeople } from '../../../core/wire/endpoints/alerts.js';
+import { answerTo } from '../../api/call.js';
 
 type Verdict = NonNullable<AlertChange['verdict']>;
 
@@ -28,11 +28,7 @@ export function WorkBar({
   const [word, setWord] = useState('');
   const field = useRef<HTMLInputElement>(null);
   useEffect(() => field.current?.focus(), []);
-  const people = useQuery({
-    queryKey: keys.people,
-    queryFn: () => askJson<{ people: string[] }>('/alerts/people'),
-    enabled: asking.what === 'hand over',
-  });
+  const people = useQuery({ ...answerTo(listAlertPeople), enabled: asking.what === 'hand over' });
   const many = count === 1 ? 'the alert' : `${count} alerts`;
   const labels = {
     settle: asking.what === 'settle' ? `Settle ${many} as ${asking.verdict}. Why?` : '',

@@ -1,7 +1,7 @@
-import { useMutation, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
+import { useMutation, type UseMutationResult, useQueryClient } from '@tanstack/react-query';
 import type { AlertChange, AlertsChanged } from '../../../core/wire/alerts.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { changeAlert, changeAlerts, mergeAlerts } from '../../../core/wire/endpoints/alerts.js';
+import { about, call } from '../../api/call.js';
 
 /** What can be done with alerts, one or many. */
 export interface AlertWork {
@@ -14,20 +14,18 @@ export interface AlertWork {
 /** Changes alerts; of many, those that are refused are told and the others are changed. */
 export function useAlertWork(): AlertWork {
   const client = useQueryClient();
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.alerts });
+  const refresh = (): Promise<void> => client.invalidateQueries(about('alerts'));
   const change = useMutation({
     mutationFn: async ({ ids, to }: { ids: readonly number[]; to: AlertChange }): Promise<AlertsChanged> => {
       const [only] = ids;
-      if (ids.length !== 1 || only === undefined)
-        return askJson<AlertsChanged>('/alerts', { method: 'PATCH', body: { ids, change: to } });
-      await askJson(`/alerts/${only}`, { method: 'PATCH', body: to });
+      if (ids.length !== 1 || only === undefined) return call(changeAlerts, { body: { ids, change: to } });
+      await call(changeAlert, { params: { id: only }, body: to });
       return { changed: [only], refused: [] };
     },
     onSettled: refresh,
   });
   const merge = useMutation({
-    mutationFn: (body: { ids: readonly number[]; into: number }) =>
-      askJson('/alerts/merge', { method: 'POST', body }),
+    mutationFn: (body: { ids: readonly number[]; into: number }) => call(mergeAlerts, { body }),
     onSettled: refresh,
   });
   const refused = change.data?.refused ?? [];

@@ -1,10 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import type { CaseDetail } from '../../../core/wire/cases.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { listAlertPeople } from '../../../core/wire/endpoints/alerts.js';
+import {
+  changeCase,
+  listCases,
+  readCase,
+  unpinFromCase,
+  writeCaseNote,
+} from '../../../core/wire/endpoints/cases.js';
+import { answerTo, call, keyOf } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
@@ -45,20 +52,13 @@ export function CaseSheet({
   const client = useQueryClient();
   const [note, setNote] = useState('');
   const [editing, setEditing] = useState(false);
-  const found = useQuery({ queryKey: keys.case(id), queryFn: () => askJson<CaseDetail>(`/cases/${id}`) });
+  const params = { id };
+  const found = useQuery(answerTo(readCase, { params }));
   const work = useMutation({
-    mutationFn: ({
-      method,
-      path,
-      body,
-    }: {
-      method: 'POST' | 'PATCH' | 'DELETE';
-      path: string;
-      body?: unknown;
-    }) => askJson<CaseDetail>(`/cases/${id}${path}`, { method, ...(body !== undefined && { body }) }),
+    mutationFn: (act: () => Promise<CaseDetail>) => act(),
     onSuccess: async (detail) => {
-      client.setQueryData(keys.case(id), detail);
-      await client.invalidateQueries({ queryKey: keys.cases, exact: true });
+      client.setQueryData(answerTo(readCase, { params }).queryKey, detail);
+      await client.invalidateQueries({ queryKey: keyOf(listCases) });
     },
   });
   if (found.isError)
@@ -77,7 +77,9 @@ export function CaseSheet({
   const write = (event: FormEvent): void => {
     event.preventDefault();
     if (note.trim() !== '')
-      work.mutate({ method: 'POST', path: '/notes', body: { text: note } }, { onSuccess: () => setNote('') });
+      work.mutate(() => call(writeCaseNote, { params, body: { text: note } }), {
+        onSuccess: () => setNote(''),
+      });
   };
   return (
     <section className="sheet" aria-label="Case">
@@ -87,7 +89,7 @@ export function CaseSheet({
           owner={owner}
           busy={work.isPending}
           onKeep={(body) =>
-            work.mutate({ method: 'PATCH', path: '', body }, { onSuccess: () => setEditing(false) })
+            work.mutate(() => call(changeCase, { params, body }), { onSuccess: () => setEditing(false) })
           }
           onCancel={() => setEditing(false)}
         />
@@ -104,11 +106,9 @@ export function CaseSheet({
               <Button
                 variant="outline-secondary"
                 onClick={() =>
-                  work.mutate({
-                    method: 'PATCH',
-                    path: '',
-                    body: { state: state === 'open' ? 'closed' : 'open' },
-                  })
+                  work.mutate(() =>
+                    call(changeCase, { params, body: { state: state === 'open' ? 'closed' : 'open' } }),
+                  )
                 }
               >
                 {state === 'open' ? 'Close the case' : 'Open it again'}
@@ -146,7 +146,7 @@ export function CaseSheet({
                   what={pin.title}
                   consequence="The case no longer shows it; what it shows stays where it is."
                   className="link ms-2"
-                  onRemove={() => work.mutate({ method: 'DELETE', path: `/pins/${pin.id}` })}
+                  onRemove={() => work.mutate(() => call(unpinFromCase, { params: { id, pin: pin.id } }))}
                 />
               )}
             </span>
@@ -211,10 +211,7 @@ function CaseForm({
 }): JSX.Element {
   const [title, setTitle] = useState(was);
   const [owner, setOwner] = useState(had);
-  const people = useQuery({
-    queryKey: keys.people,
-    queryFn: () => askJson<{ people: string[] }>('/alerts/people'),
-  });
+  const people = useQuery(answerTo(listAlertPeople));
   const body = { ...(title.trim() !== was && { title: title.trim() }), ...(owner !== had && { owner }) };
   return (
     <Form

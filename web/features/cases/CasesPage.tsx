@@ -1,21 +1,21 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { CaseDetail, CaseSummary } from '../../../core/wire/cases.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { listCases, openCase } from '../../../core/wire/endpoints/cases.js';
+import { answerTo, call, keyOf } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { Tabs } from '../../ui/Tabs.js';
-import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count, showTime } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { CaseSheet } from './CaseSheet.js';
 
@@ -90,10 +90,7 @@ export function CasesPage(): JSX.Element {
   const mayChange = person.role !== 'reader';
   const tab = (Object.keys(tabs) as Tab[]).find((name) => name === parameters.get('state')) ?? 'open';
   const find = parameters.get('find') ?? '';
-  const list = useQuery({
-    queryKey: keys.cases,
-    queryFn: () => askJson<{ cases: CaseSummary[] }>('/cases'),
-  });
+  const list = useQuery(answerTo(listCases));
   const all = list.data?.cases ?? NONE;
   const fitting = useMemo(
     () => all.filter((one) => fits(one, tab, find, person.name)),
@@ -230,9 +227,9 @@ function NewCase({
   const client = useQueryClient();
   const [title, setTitle] = useState('');
   const make = useMutation({
-    mutationFn: () => askJson<CaseDetail>('/cases', { method: 'POST', body: { title: title.trim() } }),
+    mutationFn: () => call(openCase, { body: { title: title.trim() } }),
     onSuccess: async (made) => {
-      await client.invalidateQueries({ queryKey: keys.cases, exact: true });
+      await client.invalidateQueries({ queryKey: keyOf(listCases) });
       onDone();
       onMade(made);
     },

@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, type JSX } from 'react';
-import type { Job, JobList } from '../../../core/wire/jobs.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { type JSX, useMemo } from 'react';
+import { listJobs } from '../../../core/wire/endpoints/jobs.js';
+import type { Job } from '../../../core/wire/jobs.js';
+import { answerTo } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 
@@ -70,8 +70,7 @@ export function ClockPage(): JSX.Element {
   const { beam } = useBeam(at);
   const { role } = usePerson();
   const found = useQuery({
-    queryKey: keys.jobs,
-    queryFn: () => askJson<JobList>('/jobs'),
+    ...answerTo(listJobs),
     enabled: role === 'admin',
     refetchInterval: REFRESH_MILLISECONDS,
   });

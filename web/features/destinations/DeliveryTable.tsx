@@ -1,15 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState, type JSX } from 'react';
+import { type JSX, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { DeliveryLog } from '../../../core/wire/deliveries.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { deliverAgain, listDeliveries } from '../../../core/wire/endpoints/deliveries.js';
+import { about, addressOf, answerTo, call } from '../../api/call.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { Tabs } from '../../ui/Tabs.js';
-import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Tabs } from '../../ui/Tabs.js';
 
 type Delivery = DeliveryLog['deliveries'][number];
 
@@ -105,15 +105,14 @@ export function DeliveryTable({
 }): JSX.Element {
   const client = useQueryClient();
   const [only, setOnly] = useState<keyof typeof shown>('all');
-  const path = only === 'all' ? '/deliveries' : `/deliveries?state=${only}`;
+  const asked = { query: { state: only === 'all' ? undefined : only } };
   const log = useQuery({
-    queryKey: keys.deliveries(only),
-    queryFn: () => askJson<DeliveryLog>(path),
+    ...answerTo(listDeliveries, asked),
     refetchInterval: 5000,
   });
   const again = useMutation({
-    mutationFn: (id: number) => askJson(`/deliveries/${id}/again`, { method: 'POST' }),
-    onSettled: () => client.invalidateQueries({ queryKey: keys.destinations }),
+    mutationFn: (id: number) => call(deliverAgain, { params: { delivery: id } }),
+    onSettled: () => client.invalidateQueries(about('deliveries')),
   });
   const { mutate } = again;
   const columns = useMemo(
@@ -148,7 +147,7 @@ export function DeliveryTable({
         <span>Times are {zone}. The latest 300 are listed.</span>
         <span className="grow" />
         <TableMenu table={table} />
-        <CurlLink path={path} />
+        <CurlLink path={addressOf(listDeliveries, asked)} />
       </div>
     </section>
   );

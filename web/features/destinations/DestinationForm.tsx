@@ -1,13 +1,18 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import {
-  destinationKinds,
   type DestinationBody,
+  destinationKinds,
   type DestinationWire,
 } from '../../../core/wire/deliveries.js';
-import { ApiFailure, askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import {
+  putDestination,
+  removeDestination,
+  tryDestination,
+} from '../../../core/wire/endpoints/destinations.js';
+import { about, call } from '../../api/call.js';
+import { ApiFailure } from '../../api/client.js';
 import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Failed } from '../../ui/State.js';
 import { kindWords } from './kind-words.js';
@@ -40,24 +45,23 @@ export function DestinationForm({
   const [secret, setSecret] = useState('');
   const [allowPrivate, setAllowPrivate] = useState(begin?.allowPrivate ?? false);
   const done = async (): Promise<void> => {
-    await client.invalidateQueries({ queryKey: keys.destinations });
+    await client.invalidateQueries(about('destinations'));
     onDone();
   };
   const save = useMutation({
     mutationFn: () =>
-      askJson(`/destinations/${encodeURIComponent(name)}`, {
-        method: 'PUT',
+      call(putDestination, {
+        params: { name },
         body: { kind, address, settings, allowPrivate, ...(secret !== '' && { secret }) },
       }),
     onSuccess: done,
   });
   const remove = useMutation({
-    mutationFn: () => askJson(`/destinations/${encodeURIComponent(known)}`, { method: 'DELETE' }),
+    mutationFn: () => call(removeDestination, { params: { name: known } }),
     onSuccess: done,
   });
   const attempt = useMutation({
-    mutationFn: () =>
-      askJson<{ said: string }>(`/destinations/${encodeURIComponent(known)}/try`, { method: 'POST' }),
+    mutationFn: () => call(tryDestination, { params: { name: known } }),
   });
   const failure = save.error ?? remove.error ?? attempt.error;
   return (

@@ -1,17 +1,17 @@
-import { Changes } from '../../changes/Changes.js';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState, type JSX } from 'react';
+import { type JSX, useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useSearchParams } from 'react-router';
 import type { DestinationWire } from '../../../core/wire/deliveries.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { listDestinations } from '../../../core/wire/endpoints/destinations.js';
+import { answerTo } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
+import { Changes } from '../../changes/Changes.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { DeliveryTable } from './DeliveryTable.js';
@@ -70,11 +70,7 @@ export function DestinationsPage(): JSX.Element {
   const person = usePerson();
   const mayChange = person.role === 'admin';
   const [open, setOpen] = useState<string | null>(null);
-  const found = useQuery({
-    queryKey: keys.destinations,
-    queryFn: () => askJson<{ destinations: DestinationWire[] }>('/destinations'),
-    refetchInterval: 10_000,
-  });
+  const found = useQuery({ ...answerTo(listDestinations), refetchInterval: 10_000 });
   const all = found.data?.destinations ?? NONE;
   const columns = useMemo(() => destinationColumns(setOpen), []);
   const table = useDataTable('destinations', columns, all);

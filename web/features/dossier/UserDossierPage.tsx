@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import type { JSX } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import type { UserDossier } from '../../../core/wire/dossiers.js';
 import { quoteText, spellName } from '../../../core/wick/spell.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import type { UserDossier } from '../../../core/wire/dossiers.js';
+import { readUserDossier } from '../../../core/wire/endpoints/dossiers.js';
+import { addressOf, answerTo } from '../../api/call.js';
 import { useAsked } from '../../beam/asked.js';
-import { beamSearch, useBeam, type BeamChange } from '../../beam/beam.js';
+import { type BeamChange, beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, showTime } from '../../ui/format.js';
 import { Severity } from '../../ui/Glyphs.js';
@@ -25,10 +25,9 @@ export function UserDossierPage(): JSX.Element {
   const { from, to } = beam.window;
   // Whom the page is about is said already: what the Beam carries of users would only empty it.
   const carried = beam.carried.filter((condition) => !/^user\b/.test(condition));
-  const path = `/dossiers/user/${encodeURIComponent(user)}?${new URLSearchParams({ from, to, zone: beam.zone, carried: JSON.stringify(carried) })}`;
+  const asked = { params: { user }, query: { from, to, zone: beam.zone, carried: JSON.stringify(carried) } };
   const dossier = useQuery({
-    queryKey: keys.dossier(user, from, to, [beam.zone, ...carried]),
-    queryFn: ({ signal }) => askJson<UserDossier>(path, { signal }),
+    ...answerTo(readUserDossier, asked),
     placeholderData: (before) => (before?.user === user ? before : undefined),
   });
   /** Every number opens the hunt behind it. */
@@ -62,7 +61,7 @@ export function UserDossierPage(): JSX.Element {
         <div className="sheet-foot">
           <span>Figures are of the Beam's window, times {beam.zone}. Every figure opens as a hunt.</span>
           <span className="grow" />
-          <CurlLink path={path} />
+          <CurlLink path={addressOf(readUserDossier, asked)} />
         </div>
       </section>
     </main>

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import type { Ask } from '../../../core/wick/plan.js';
-import type { FieldValues } from '../../../core/wire/hunts.js';
-import { askJson } from '../../api/client.js';
+import { listFieldValues } from '../../../core/wire/endpoints/hunts.js';
+import { answerTo } from '../../api/call.js';
 
 interface BlanksProps {
   readonly asks: readonly Ask[];
@@ -60,9 +60,7 @@ function Blank({
   const { choices } = ask;
   const field = choices !== null && 'field' in choices ? choices.field : null;
   const seen = useQuery({
-    queryKey: ['field-values', field],
-    queryFn: ({ signal }) =>
-      askJson<FieldValues>(`/fields/values?${new URLSearchParams({ field: field ?? '' })}`, { signal }),
+    ...answerTo(listFieldValues, { query: { field: field ?? '' } }),
     enabled: field !== null,
     staleTime: 60_000,
   });

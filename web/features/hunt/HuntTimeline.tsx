@@ -1,12 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, type JSX } from 'react';
+import { type JSX, useMemo } from 'react';
 import { Form } from 'react-bootstrap';
-import type { Timeline as TimelineWire } from '../../../core/wire/hunts.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { countTimeline } from '../../../core/wire/endpoints/hunts.js';
+import { answerTo } from '../../api/call.js';
 import { count } from '../../ui/format.js';
 import { Outcome } from '../../ui/Glyphs.js';
-import { Timeline, type Brush } from '../../ui/Timeline.js';
+import { type Brush, Timeline } from '../../ui/Timeline.js';
 import type { PickedValue } from './menus/CellMenu.js';
 import { barsOf, OTHERS, partsOf, pickedPart, shiftedBack, SPLITS, totalOf } from './timeline-parts.js';
 
@@ -36,13 +35,7 @@ interface HuntTimelineProps extends TimelineQuestion {
 export function useTimeline(asked: TimelineQuestion, split: string, enabled: boolean) {
   const { text, blanks, window, carried } = asked;
   return useQuery({
-    queryKey: keys.timeline(text, blanks, window.from, window.to, [split, ...carried]),
-    queryFn: ({ signal }) =>
-      askJson<TimelineWire>('/hunts/timeline', {
-        method: 'POST',
-        body: { text, window, bars: 60, parameters: blanks, carried, split },
-        signal,
-      }),
+    ...answerTo(countTimeline, { body: { text, window, bars: 60, parameters: blanks, carried, split } }),
     enabled: enabled && text.trim() !== '',
     placeholderData: (known) => known,
     staleTime: Infinity,

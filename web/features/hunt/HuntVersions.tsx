@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import type { JSX } from 'react';
 import { Modal } from 'react-bootstrap';
-import type { SavedHunt, SavedHuntVersions } from '../../../core/wire/saved-hunts.js';
-import { askJson } from '../../api/client.js';
+import { listHuntVersions } from '../../../core/wire/endpoints/saved-hunts.js';
+import type { SavedHunt } from '../../../core/wire/saved-hunts.js';
+import { answerTo } from '../../api/call.js';
 import { showTime } from '../../ui/format.js';
 import { Failed, Reading } from '../../ui/State.js';
 
@@ -16,10 +17,7 @@ export function HuntVersions({
   readonly onOpen: (text: string) => void;
   readonly onClose: () => void;
 }): JSX.Element {
-  const versions = useQuery({
-    queryKey: ['saved-hunts', hunt.id, hunt.version],
-    queryFn: () => askJson<SavedHuntVersions>(`/saved-hunts/${hunt.id}/versions`),
-  });
+  const versions = useQuery(answerTo(listHuntVersions, { params: { id: hunt.id } }));
   return (
     <Modal show onHide={onClose} aria-label={`Versions of ${hunt.name}`} size="lg" scrollable>
       <Modal.Header closeButton>

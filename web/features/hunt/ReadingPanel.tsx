@@ -1,25 +1,25 @@
-import { useQuery } from '@tanstack/react-query';
 import { X } from '@phosphor-icons/react/dist/csr/X';
-import { useMemo, useState, type JSX } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { type JSX, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import type { Json } from '../../../core/base/json.js';
-import { columnDef, columnNames, type ColumnGroup, type ColumnName } from '../../../core/events/columns.js';
-import type { StoredEventWire } from '../../../core/wire/hunts.js';
-import type { ValueAction } from '../../../core/wick/write-step.js';
+import { columnDef, type ColumnGroup, type ColumnName, columnNames } from '../../../core/events/columns.js';
 import { quoteText } from '../../../core/wick/spell.js';
-import { askJson } from '../../api/client.js';
+import type { ValueAction } from '../../../core/wick/write-step.js';
+import { readEvent } from '../../../core/wire/endpoints/hunts.js';
+import type { StoredEventWire } from '../../../core/wire/hunts.js';
+import { answerTo } from '../../api/call.js';
 import type { AlsoEvent } from '../../api/hunt-stream.js';
-import { keys } from '../../api/keys.js';
 import { usePerson } from '../../api/session.js';
-import { PinToCase } from '../../cases/PinToCase.js';
 import { huntAround } from '../../beam/around.js';
+import { PinToCase } from '../../cases/PinToCase.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { showTime } from '../../ui/format.js';
-import { Key } from '../../ui/Key.js';
-import { useKeys } from '../../ui/use-keys.js';
 import { Outcome } from '../../ui/Glyphs.js';
+import { Key } from '../../ui/Key.js';
 import { Failed, Reading } from '../../ui/State.js';
+import { useKeys } from '../../ui/use-keys.js';
 import type { PickedValue } from './menus/CellMenu.js';
 import { Changes } from './reading/Changes.js';
 import { MakeRule } from './reading/MakeRule.js';
@@ -140,11 +140,7 @@ export function ReadingPanel({
 }: ReadingPanelProps): JSX.Element {
   useKeys({ j: () => onNext(1), k: () => onNext(-1) });
   const event = useQuery({
-    queryKey: keys.event(id),
-    queryFn: ({ signal }) =>
-      askJson<StoredEventWire>(`/events/${id}${time === null ? '' : `?${new URLSearchParams({ time })}`}`, {
-        signal,
-      }),
+    ...answerTo(readEvent, { params: { id }, query: { time: time ?? undefined } }),
     staleTime: Infinity,
   });
   return (

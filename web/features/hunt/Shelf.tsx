@@ -1,9 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { lazy, Suspense, useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, lazy, Suspense, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import {
+  changeSavedHunt,
+  keepHunt,
+  listSavedHunts,
+  removeSavedHunt,
+} from '../../../core/wire/endpoints/saved-hunts.js';
 import type { NewSavedHunt, SavedHunt, SavedHuntChange } from '../../../core/wire/saved-hunts.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Empty, Failed } from '../../ui/State.js';
@@ -35,25 +40,22 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
   /** A hunt whose versions are looked at. */
   const [versions, setVersions] = useState<SavedHunt | null>(null);
   /** A hunt whose removal waits for a second press: its versions go with it. */
-  const hunts = useQuery({
-    queryKey: keys.savedHunts,
-    queryFn: () => askJson<{ hunts: SavedHunt[] }>('/saved-hunts'),
-  });
+  const hunts = useQuery(answerTo(listSavedHunts));
   const refresh = (): void => {
     setKeeping(false);
-    void client.invalidateQueries({ queryKey: keys.savedHunts });
+    void client.invalidateQueries(about('saved-hunts'));
   };
   const keep = useMutation({
-    mutationFn: (body: NewSavedHunt) => askJson<SavedHunt>('/saved-hunts', { method: 'POST', body }),
+    mutationFn: (body: NewSavedHunt) => call(keepHunt, { body }),
     onSuccess: refresh,
   });
   const change = useMutation({
     mutationFn: ({ id, ...body }: SavedHuntChange & { id: number }) =>
-      askJson<SavedHunt>(`/saved-hunts/${id}`, { method: 'PATCH', body }),
+      call(changeSavedHunt, { params: { id }, body }),
     onSuccess: refresh,
   });
   const remove = useMutation({
-    mutationFn: (id: number) => askJson(`/saved-hunts/${id}`, { method: 'DELETE' }),
+    mutationFn: (id: number) => call(removeSavedHunt, { params: { id } }),
     onSuccess: refresh,
   });
   const shown = (hunts.data?.hunts ?? []).filter((hunt) => fits(hunt, looked));

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
 import { useLocation } from 'react-router';
+import { readHuntCost } from '../../../core/wire/endpoints/hunts.js';
 import type { HuntCost } from '../../../core/wire/hunts.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { answerTo } from '../../api/call.js';
 
 /** Where this tab notes the hunts it ran, so that it does not ask again when it is loaded anew. */
 const RAN = 'lamp.ran';
@@ -34,13 +34,7 @@ export function useHeld(
   const [released, setReleased] = useState<string | null>(null);
   const isForeign = key === 'default' && text.trim() !== '' && released !== text && !ranHere(text);
   const cost = useQuery({
-    queryKey: keys.huntCost(text),
-    queryFn: ({ signal }) =>
-      askJson<HuntCost>('/hunts/cost', {
-        method: 'POST',
-        body: { text, window, parameters, carried },
-        signal,
-      }),
+    ...answerTo(readHuntCost, { body: { text, window, parameters, carried } }),
     enabled: isForeign,
     staleTime: Infinity,
     retry: false,

@@ -2,23 +2,16 @@ import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
 import { useMemo } from 'react';
 import type { CompileOptions } from '../../../core/wick/compile.js';
-import type { ListSummary } from '../../../core/wire/lists.js';
-import type { Source } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { listLists } from '../../../core/wire/endpoints/lists.js';
+import { listSources } from '../../../core/wire/endpoints/sources.js';
+import { answerTo } from '../../api/call.js';
 import type { Beam } from '../../beam/beam.js';
 import type { HuntHelp } from './wick-help.js';
 
 /** What a hunt is checked against in the page, and what completion knows besides. */
 export function useHuntOptions({ window }: Pick<Beam, 'window'>): HuntHelp {
-  const lists = useQuery({
-    queryKey: keys.lists,
-    queryFn: () => askJson<{ lists: ListSummary[] }>('/lists'),
-  });
-  const sources = useQuery({
-    queryKey: keys.sources,
-    queryFn: () => askJson<{ sources: Source[] }>('/sources'),
-  });
+  const lists = useQuery(answerTo(listLists));
+  const sources = useQuery(answerTo(listSources));
   const { from, to } = window;
   return useMemo(() => {
     const micros = (iso: string): number => DateTime.fromISO(iso).toMillis() * 1000;

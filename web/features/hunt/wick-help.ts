@@ -2,19 +2,19 @@ import {
   autocompletion,
   closeBrackets,
   closeBracketsKeymap,
-  completionKeymap,
   type Completion,
   type CompletionContext,
+  completionKeymap,
   type CompletionResult,
 } from '@codemirror/autocomplete';
-import { linter, lintKeymap, type Diagnostic } from '@codemirror/lint';
-import { Prec, type Extension } from '@codemirror/state';
-import { keymap, type EditorView } from '@codemirror/view';
-import type { FieldValues } from '../../../core/wire/hunts.js';
+import { type Diagnostic, linter, lintKeymap } from '@codemirror/lint';
+import { type Extension, Prec } from '@codemirror/state';
+import { type EditorView, keymap } from '@codemirror/view';
 import { compileHunt, type CompileOptions } from '../../../core/wick/compile.js';
-import { completeAt, type Catalogue } from '../../../core/wick/complete.js';
+import { type Catalogue, completeAt } from '../../../core/wick/complete.js';
 import { HuntError } from '../../../core/wick/hunt-error.js';
-import { askJson } from '../../api/client.js';
+import { listFieldValues } from '../../../core/wire/endpoints/hunts.js';
+import { call } from '../../api/call.js';
 
 /** What the editor knows besides the text. */
 export interface HuntHelp {
@@ -24,8 +24,7 @@ export interface HuntHelp {
 
 async function seenValues(field: string, prefix: string, signal: AbortSignal): Promise<Completion[]> {
   try {
-    const query = new URLSearchParams({ field, prefix });
-    const { values } = await askJson<FieldValues>(`/fields/values?${query}`, { signal });
+    const { values } = await call(listFieldValues, { query: { field, prefix }, signal });
     return values.map(({ value, count }) => ({
       label: value,
       detail: count.toLocaleString('en-GB'),

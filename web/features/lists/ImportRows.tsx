@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
-import type { ListImported, ListPreview, ListSummary } from '../../../core/wire/lists.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { importList, previewList } from '../../../core/wire/endpoints/lists.js';
+import type { ListSummary } from '../../../core/wire/lists.js';
+import { about, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { count, counted } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
@@ -30,16 +30,15 @@ export function ImportRows({
   const [match, setMatch] = useState<ListSummary['match'] | null>(null);
   const [how, setHow] = useState<'add' | 'replace'>('add');
   const preview = useMutation({
-    mutationFn: (pasted: string) =>
-      askJson<ListPreview>('/lists/preview', { method: 'POST', body: { text: pasted } }),
+    mutationFn: (pasted: string) => call(previewList, { body: { text: pasted } }),
   });
   const chosenKey = list?.key ?? key ?? preview.data?.key ?? '';
   const chosenMatch = list?.match ?? match ?? preview.data?.match ?? 'exact';
   const target = list?.name ?? name;
   const take = useMutation({
     mutationFn: () =>
-      askJson<ListImported>(`/lists/${encodeURIComponent(target)}/import`, {
-        method: 'POST',
+      call(importList, {
+        params: { list: target },
         body: {
           text,
           key: chosenKey,
@@ -48,7 +47,7 @@ export function ImportRows({
           ...(list === undefined && description !== '' && { description }),
         },
       }),
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.lists }),
+    onSuccess: () => client.invalidateQueries(about('lists')),
   });
   if (person.role === 'reader') return null;
   const close = (): void => {

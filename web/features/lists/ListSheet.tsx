@@ -1,15 +1,15 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
+import { readList, removeList } from '../../../core/wire/endpoints/lists.js';
 import type { ListPage, ListSummary } from '../../../core/wire/lists.js';
-import { ask, askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { about, addressOf, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
+import { Changes } from '../../changes/Changes.js';
 import { PullPanel } from '../../pulls/PullPanel.js';
 import { CurlLink } from '../../ui/Curl.js';
 import { count, counted, showTime } from '../../ui/format.js';
-import { Changes } from '../../changes/Changes.js';
 import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { ImportRows } from './ImportRows.js';
@@ -43,15 +43,14 @@ export function ListSheet({
   const [wanted, setWanted] = useState('');
   const [from, setFrom] = useState(0);
   const [editing, setEditing] = useState<ListPage['rows'][number] | 'new' | null>(null);
-  const path = `/lists/${list.name}?${new URLSearchParams({ search: wanted, from: String(from) }).toString()}`;
+  const asked = { params: { list: list.name }, query: { search: wanted, from } };
   const page = useQuery({
-    queryKey: [...keys.list(list.name), list.updated, wanted, from],
-    queryFn: () => askJson<ListPage>(path),
+    ...answerTo(readList, asked),
     placeholderData: keepPreviousData,
   });
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.lists });
+  const refresh = (): Promise<void> => client.invalidateQueries(about('lists'));
   const drop = useMutation({
-    mutationFn: () => ask(`/lists/${list.name}`, { method: 'DELETE' }),
+    mutationFn: () => call(removeList, { params: { list: list.name } }),
     onSuccess: async () => {
       await refresh();
       void navigate(`/lists${search}`);
@@ -189,7 +188,7 @@ export function ListSheet({
         {person.role === 'admin' && (
           <RemoveButton label="Remove" what="the list" className="link" onRemove={() => drop.mutate()} />
         )}
-        <CurlLink path={path} />
+        <CurlLink path={addressOf(readList, asked)} />
       </div>
     </section>
   );

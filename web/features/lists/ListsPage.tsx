@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, type JSX } from 'react';
+import { type JSX, useMemo } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { listLists } from '../../../core/wire/endpoints/lists.js';
 import type { ListSummary } from '../../../core/wire/lists.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { answerTo } from '../../api/call.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count, showTime } from '../../ui/format.js';
 import { RowLink } from '../../ui/RowLink.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
@@ -79,10 +79,7 @@ export function ListsPage(): JSX.Element {
   const { at } = useAsked();
   const { beam } = useBeam(at);
   const search = beamSearch(parameters);
-  const lists = useQuery({
-    queryKey: keys.lists,
-    queryFn: () => askJson<{ lists: ListSummary[] }>('/lists'),
-  });
+  const lists = useQuery(answerTo(listLists));
   const all = lists.data?.lists ?? NONE;
   const within = `?${parameters.toString()}`;
   const columns = useMemo(() => listColumns(beam.zone, within), [beam.zone, within]);

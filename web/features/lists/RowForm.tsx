@@ -1,10 +1,11 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { changeListRows } from '../../../core/wire/endpoints/lists.js';
 import type { ListPage, ListSummary } from '../../../core/wire/lists.js';
-import { ask } from '../../api/client.js';
-import { Failed } from '../../ui/State.js';
+import { call } from '../../api/call.js';
 import { RemoveButton } from '../../ui/RemoveButton.js';
+import { Failed } from '../../ui/State.js';
 
 const textOf = (value: unknown): string =>
   value === null || value === undefined ? '' : typeof value === 'string' ? value : JSON.stringify(value);
@@ -38,11 +39,11 @@ export function RowForm({
           text === textOf(before[column]) && column in before ? before[column] : text,
         ]);
       const made = {
-        ...Object.fromEntries(given),
+        ...(Object.fromEntries(given) as Record<string, unknown>),
         ...(expires.trim() !== '' && { expires: expires.trim() }),
-      } as object;
-      return ask(`/lists/${list.name}/rows`, {
-        method: 'PATCH',
+      };
+      return call(changeListRows, {
+        params: { list: list.name },
         body: { add: [made], ...(row !== null && { remove: [row.position] }) },
       });
     },
@@ -50,7 +51,7 @@ export function RowForm({
   });
   const remove = useMutation({
     mutationFn: () =>
-      ask(`/lists/${list.name}/rows`, { method: 'PATCH', body: { remove: [row?.position ?? -1] } }),
+      call(changeListRows, { params: { list: list.name }, body: { remove: [row?.position ?? -1] } }),
     onSuccess: onDone,
   });
   const submit = (event: FormEvent): void => {

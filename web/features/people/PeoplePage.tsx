@@ -1,16 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState, type JSX } from 'react';
+import { type JSX, useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import type { ListedPerson, PersonChange, PersonList } from '../../../core/wire/people.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { changePerson, listPeople } from '../../../core/wire/endpoints/people.js';
+import type { ListedPerson, PersonChange } from '../../../core/wire/people.js';
+import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { useBeam } from '../../beam/beam.js';
 import { Changes } from '../../changes/Changes.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count, showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { PersonForm } from './PersonForm.js';
@@ -72,15 +72,11 @@ export function PeoplePage(): JSX.Element {
   const me = usePerson();
   const client = useQueryClient();
   const [open, setOpen] = useState<string | null>(null);
-  const found = useQuery({
-    queryKey: keys.everybody,
-    queryFn: () => askJson<PersonList>('/people'),
-    enabled: me.role === 'admin',
-  });
+  const found = useQuery({ ...answerTo(listPeople), enabled: me.role === 'admin' });
   const change = useMutation({
     mutationFn: ({ name, ...body }: PersonChange & { name: string }) =>
-      askJson(`/people/${encodeURIComponent(name)}`, { method: 'PATCH', body }),
-    onSettled: () => client.invalidateQueries({ queryKey: keys.people }),
+      call(changePerson, { params: { name }, body }),
+    onSettled: () => client.invalidateQueries(about('people')),
   });
   const people = found.data?.people ?? NONE;
   const columns = useMemo(() => personColumns(beam.zone, setOpen), [beam.zone]);
@@ -146,7 +142,7 @@ export function PeoplePage(): JSX.Element {
               failure={change.error}
               onChange={(body) => chosen !== null && change.mutate({ name: chosen.name, ...body })}
               onAdded={(name) => {
-                void client.invalidateQueries({ queryKey: keys.people });
+                void client.invalidateQueries(about('people'));
                 setOpen(name);
               }}
               onClose={() => setOpen(null)}

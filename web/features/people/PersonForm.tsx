@@ -1,15 +1,16 @@
 import { useMutation } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { addPerson } from '../../../core/wire/endpoints/people.js';
 import {
-  MIN_PASSWORD,
-  roles,
   type ListedPerson,
+  MIN_PASSWORD,
   type NewPerson,
   type PersonChange,
   type Role,
+  roles,
 } from '../../../core/wire/people.js';
-import { askJson } from '../../api/client.js';
+import { call } from '../../api/call.js';
 import { Changes } from '../../changes/Changes.js';
 import { Failed } from '../../ui/State.js';
 
@@ -37,7 +38,7 @@ export function PersonForm({
   const [role, setRole] = useState<Role>(person?.role ?? 'analyst');
   const [password, setPassword] = useState('');
   const add = useMutation({
-    mutationFn: (body: NewPerson) => askJson('/people', { method: 'POST', body }),
+    mutationFn: (body: NewPerson) => call(addPerson, { body }),
     onSuccess: (_, body) => onAdded(body.name),
   });
   const submit = (event: FormEvent): void => {

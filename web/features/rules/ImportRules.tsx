@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useRef, useState, type JSX } from 'react';
+import { type JSX, useRef, useState } from 'react';
 import { Button, Modal } from 'react-bootstrap';
+import { importArchive, importRules } from '../../../core/wire/endpoints/rule-files.js';
 import type { RuleImport } from '../../../core/wire/rules.js';
-import { ask, askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { about, call, send } from '../../api/call.js';
 import { count } from '../../ui/format.js';
 import { Failed, Reading } from '../../ui/State.js';
 
@@ -18,11 +18,9 @@ async function take(files: readonly File[]): Promise<RuleImport> {
   const texts = await Promise.all(
     files.filter(isRuleFile).map(async (file) => ({ name: pathOf(file), text: await file.text() })),
   );
-  if (texts.length > 0)
-    all.push(await askJson<RuleImport>('/rules/import', { method: 'POST', body: { files: texts } }));
+  if (texts.length > 0) all.push(await call(importRules, { body: { files: texts } }));
   for (const file of files.filter(isArchive)) {
-    const response = await ask('/rules/import-archive', { method: 'POST', raw: file });
-    all.push((await response.json()) as RuleImport);
+    all.push(await send(importArchive, file, {}));
   }
   return all.reduce(
     (sum, one) => ({
@@ -44,7 +42,7 @@ export function ImportRules(): JSX.Element {
   const folder = useRef<HTMLInputElement>(null);
   const taken = useMutation({
     mutationFn: take,
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.rules }),
+    onSuccess: () => client.invalidateQueries(about('rules')),
   });
   const chosen = (list: FileList | null): void => {
     if (list !== null && list.length > 0) taken.mutate([...list]);

@@ -1,17 +1,23 @@
-import { Changes } from '../../changes/Changes.js';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useSearchParams } from 'react-router';
 import { kindNames, kinds } from '../../../core/events/kinds.js';
+import {
+  addLogSource,
+  changeLogSource,
+  listLogSources,
+  removeLogSource,
+} from '../../../core/wire/endpoints/log-sources.js';
 import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../../core/wire/rules.js';
-import { ApiFailure, askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { about, answerTo, call } from '../../api/call.js';
+import { ApiFailure } from '../../api/client.js';
 import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
+import { Changes } from '../../changes/Changes.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
 import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
@@ -124,10 +130,7 @@ export function LogSourcesPage(): JSX.Element {
   const person = usePerson();
   const mayChange = person.role !== 'reader';
   const [openId, setOpenId] = useState<number | 'new' | null>(null);
-  const found = useQuery({
-    queryKey: keys.logSources,
-    queryFn: () => askJson<LogSourceList>('/log-sources'),
-  });
+  const found = useQuery(answerTo(listLogSources));
   const data = found.data ?? NONE;
   const { entries } = data;
   const lines = useMemo(() => linesOf(data), [data]);
@@ -228,28 +231,29 @@ function EntrySheet({
   const [fieldText, setFieldText] = useState(fieldsToText(begin.fields));
   const [note, setNote] = useState(begin.note);
   const fields = textToFields(fieldText);
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.rules });
+  const refresh = (): Promise<void> => client.invalidateQueries(about('log-sources'));
   const save = useMutation({
-    mutationFn: () =>
-      askJson<LogSourceWire>(entry === null ? '/log-sources' : `/log-sources/${entry.id}`, {
-        method: entry === null ? 'POST' : 'PUT',
-        body: {
-          category: parts.category === '' ? null : parts.category,
-          product: parts.product === '' ? null : parts.product,
-          service: parts.service === '' ? null : parts.service,
-          kinds: chosenKinds,
-          sources: chosenSources,
-          fields: typeof fields === 'number' ? {} : fields,
-          note,
-        },
-      }),
+    mutationFn: () => {
+      const body = {
+        category: parts.category === '' ? null : parts.category,
+        product: parts.product === '' ? null : parts.product,
+        service: parts.service === '' ? null : parts.service,
+        kinds: [...chosenKinds] as (typeof begin.kinds)[number][],
+        sources: chosenSources,
+        fields: typeof fields === 'number' ? {} : fields,
+        note,
+      };
+      return entry === null
+        ? call(addLogSource, { body })
+        : call(changeLogSource, { params: { entry: entry.id }, body });
+    },
     onSuccess: async (saved) => {
       await refresh();
       onDone(saved.id);
     },
   });
   const remove = useMutation({
-    mutationFn: () => askJson(`/log-sources/${entry?.id ?? 0}`, { method: 'DELETE' }),
+    mutationFn: () => call(removeLogSource, { params: { entry: entry?.id ?? 0 } }),
     onSuccess: async () => {
       await refresh();
       onDone(null);

@@ -1,7 +1,8 @@
-import { useState, type JSX } from 'react';
+import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import type { ReplayPicture, RuleSummary, RuleWire } from '../../../core/wire/rules.js';
-import { askJson } from '../../api/client.js';
+import { changeRule, readRule } from '../../../core/wire/endpoints/rules.js';
+import type { ReplayPicture, RuleSummary } from '../../../core/wire/rules.js';
+import { call } from '../../api/call.js';
 import { jsonLines } from '../../api/json-lines.js';
 import { count, counted } from '../../ui/format.js';
 import type { ManyRules, RuleWork } from './use-many-rules.js';
@@ -14,7 +15,7 @@ const SPANS = [1, 7, 30] as const;
 const replayOver =
   (days: number): RuleWork =>
   async ({ id }, signal, report) => {
-    const { text } = await askJson<RuleWire>(`/rules/${id}`, { signal });
+    const { text } = await call(readRule, { params: { id }, signal });
     const to = Date.now();
     const window = {
       from: new Date(to - days * DAY_MILLISECONDS).toISOString(),
@@ -32,7 +33,7 @@ const replayOver =
 const switchTo =
   (state: 'on' | 'off'): RuleWork =>
   async ({ id, version }, signal) => {
-    await askJson(`/rules/${id}`, { method: 'PATCH', body: { state, version }, signal });
+    await call(changeRule, { params: { id }, body: { state, version }, signal });
     return `switched ${state}`;
   };
 

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { type JSX, useState } from 'react';
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
+import { addRule, changeRule, readRule, removeRule } from '../../../core/wire/endpoints/rules.js';
 import type { RuleWire } from '../../../core/wire/rules.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
 import { NEW_RULE, type NewRuleState } from '../../make-rule/rule-text.js';
@@ -20,11 +20,7 @@ export function RulePage(): JSX.Element {
   const { id = '' } = useParams();
   const { state } = useLocation() as { state: Partial<NewRuleState> | null };
   const isNew = id === 'new';
-  const rule = useQuery({
-    queryKey: keys.rule(id),
-    queryFn: () => askJson<RuleWire>(`/rules/${id}`),
-    enabled: !isNew,
-  });
+  const rule = useQuery({ ...answerTo(readRule, { params: { id } }), enabled: !isNew });
   if (isNew) return <OpenRule key={state?.ruleText ?? ''} kept={null} begin={state?.ruleText ?? NEW_RULE} />;
   if (rule.data !== undefined) return <OpenRule key={id} kept={rule.data} begin={rule.data.text} />;
   return (
@@ -61,22 +57,22 @@ function OpenRule({ kept, begin }: { kept: RuleWire | null; begin: string }): JS
   const right = checked?.text === text && checked.answer.mistake === null;
   const preview = useRulePreview(text, id, right);
   const tell = async (rule: RuleWire): Promise<void> => {
-    client.setQueryData(keys.rule(rule.id), rule);
-    await client.invalidateQueries({ queryKey: keys.rules });
+    client.setQueryData(answerTo(readRule, { params: { id: rule.id } }).queryKey, rule);
+    await client.invalidateQueries(about('rules'));
   };
   const keep = useMutation({
     mutationFn: async ({ why, on }: { why: string; on: boolean }) => {
       const before = from?.id;
       if (before === undefined) {
-        const added = await askJson<RuleWire>('/rules', { method: 'POST', body: { text, why } });
+        const added = await call(addRule, { body: { text, why } });
         return on ? switchTo(added, 'on') : added;
       }
-      return askJson<RuleWire>(`/rules/${before}`, {
-        method: 'PATCH',
+      return call(changeRule, {
+        params: { id: before },
         body: {
           ...(text !== from?.text && { text, why }),
           ...(on && { state: 'on' }),
-          version: from?.version,
+          ...(from !== null && { version: from.version }),
         },
       });
     },
@@ -94,9 +90,9 @@ function OpenRule({ kept, begin }: { kept: RuleWire | null; begin: string }): JS
     },
   });
   const remove = useMutation({
-    mutationFn: (rule: RuleWire) => askJson(`/rules/${rule.id}`, { method: 'DELETE' }),
+    mutationFn: (rule: RuleWire) => call(removeRule, { params: { id: rule.id } }),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: keys.rules });
+      await client.invalidateQueries(about('rules'));
       void navigate(`/rules${search}`);
     },
   });
@@ -153,4 +149,4 @@ function OpenRule({ kept, begin }: { kept: RuleWire | null; begin: string }): JS
 }
 
 const switchTo = (rule: RuleWire, state: 'on' | 'off'): Promise<RuleWire> =>
-  askJson<RuleWire>(`/rules/${rule.id}`, { method: 'PATCH', body: { state } });
+  call(changeRule, { params: { id: rule.id }, body: { state } });

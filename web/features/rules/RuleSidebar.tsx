@@ -1,16 +1,16 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { type JSX, useState } from 'react';
 import { Link } from 'react-router';
-import type { ActionPreview } from '../../../core/wire/deliveries.js';
-import type { HuntRunList, RuleCheck, RulePreview, RuleWire } from '../../../core/wire/rules.js';
-import type { Source } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
+import { previewActions } from '../../../core/wire/endpoints/deliveries.js';
+import { listHuntRuns } from '../../../core/wire/endpoints/rules.js';
+import { listSources } from '../../../core/wire/endpoints/sources.js';
+import type { RuleCheck, RulePreview, RuleWire } from '../../../core/wire/rules.js';
+import { answerTo } from '../../api/call.js';
 import { Changes } from '../../changes/Changes.js';
-import { keys } from '../../api/keys.js';
-import { Tabs } from '../../ui/Tabs.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { Outcome, SourceGlyph, TextMark } from '../../ui/Glyphs.js';
 import { Empty } from '../../ui/State.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { eventAddress } from './event-address.js';
 import { RuleVersionList } from './RuleVersionList.js';
 
@@ -128,13 +128,7 @@ function Tests({ tests }: { tests: RuleCheck['tests'] }): JSX.Element {
 /** What the actions would say of the newest alert. */
 function Actions({ text, id }: { text: string; id: string | null }): JSX.Element {
   const preview = useQuery({
-    queryKey: ['action-preview', id, text],
-    queryFn: ({ signal }) =>
-      askJson<ActionPreview>('/rules/preview-actions', {
-        method: 'POST',
-        body: { text, ...(id !== null && { id }) },
-        signal,
-      }),
+    ...answerTo(previewActions, { body: { text, ...(id !== null && { id }) } }),
     placeholderData: (before) => before,
   });
   return (
@@ -166,10 +160,7 @@ function Actions({ text, id }: { text: string; id: string | null }): JSX.Element
 }
 
 function RestsOn({ check, search }: { check: RuleCheck; search: string }): JSX.Element {
-  const sources = useQuery({
-    queryKey: keys.sources,
-    queryFn: () => askJson<{ sources: Source[] }>('/sources'),
-  });
+  const sources = useQuery(answerTo(listSources));
   const known = new Map(sources.data?.sources.map((source) => [source.name, source]));
   return (
     <>
@@ -252,11 +243,7 @@ function LastDay({ preview, check, search }: SidebarProps): JSX.Element {
 }
 
 function Runs({ id }: { id: string }): JSX.Element {
-  const runs = useQuery({
-    queryKey: keys.ruleRuns(id),
-    queryFn: () => askJson<HuntRunList>(`/rules/${id}/runs`),
-    refetchInterval: 30_000,
-  });
+  const runs = useQuery({ ...answerTo(listHuntRuns, { params: { id } }), refetchInterval: 30_000 });
   return (
     <>
       <div className="sub-head ruled">

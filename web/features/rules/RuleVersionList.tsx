@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { diffLines } from 'diff';
-import { useState, type JSX } from 'react';
-import type { RuleVersions, RuleWire } from '../../../core/wire/rules.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { type JSX, useState } from 'react';
+import { listRuleVersions } from '../../../core/wire/endpoints/rules.js';
+import type { RuleWire } from '../../../core/wire/rules.js';
+import { answerTo } from '../../api/call.js';
 import { showTime } from '../../ui/format.js';
 import { Failed, Reading } from '../../ui/State.js';
 
@@ -43,10 +43,7 @@ export function RuleVersionList({
   onTake: (text: string) => void;
 }): JSX.Element {
   const [open, setOpen] = useState<number | null>(null);
-  const found = useQuery({
-    queryKey: [...keys.ruleVersions(rule.id), rule.version],
-    queryFn: () => askJson<RuleVersions>(`/rules/${rule.id}/versions`),
-  });
+  const found = useQuery(answerTo(listRuleVersions, { params: { id: rule.id } }));
   const versions = found.data?.versions ?? [];
   return (
     <>

@@ -1,17 +1,17 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState, type JSX } from 'react';
+import { type JSX, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useSearchParams } from 'react-router';
+import { listRules } from '../../../core/wire/endpoints/rules.js';
 import type { RuleSummary } from '../../../core/wire/rules.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { answerTo, keyOf } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
 import { NEW_RULE } from '../../make-rule/rule-text.js';
 import { choiceLead } from '../../ui/choice-lead.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { useDataTable } from '../../ui/data-table.js';
+import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { count } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
@@ -49,10 +49,7 @@ export function RulesPage(): JSX.Element {
   const search = beamSearch(parameters);
   const [looked, setLooked] = useState(parameters.get('find') ?? '');
   const only = show.find((one) => one === parameters.get('only')) ?? 'all';
-  const rules = useQuery({
-    queryKey: keys.rules,
-    queryFn: () => askJson<{ rules: RuleSummary[] }>('/rules'),
-  });
+  const rules = useQuery(answerTo(listRules));
   const all = rules.data?.rules ?? NONE;
   const fitting = useMemo(
     () =>
@@ -65,7 +62,7 @@ export function RulesPage(): JSX.Element {
     [all, only, looked],
   );
   const client = useQueryClient();
-  const many = useManyRules(() => void client.invalidateQueries({ queryKey: keys.rules, exact: true }));
+  const many = useManyRules(() => void client.invalidateQueries({ queryKey: keyOf(listRules) }));
   const { ran } = many;
   const columns = useMemo(() => ruleColumns(search, ran), [search, ran]);
   const table = useDataTable('rules', columns, fitting);

@@ -4,8 +4,10 @@ import type {
   CompletionResult,
   CompletionSource,
 } from '@codemirror/autocomplete';
+import { listFieldValues } from '../../../core/wire/endpoints/hunts.js';
+import { listRuleWords } from '../../../core/wire/endpoints/rules.js';
 import type { RuleWordsWire } from '../../../core/wire/rules.js';
-import { askJson } from '../../api/client.js';
+import { call } from '../../api/call.js';
 
 const HEAD_KEYS: Readonly<Record<string, string>> = {
   title: 'what it is called',
@@ -107,7 +109,7 @@ export function keysAbove(lines: readonly string[], at: number): string[] {
 /** What may be named in a rule is asked for once, when somebody comes to write. */
 let words: Promise<RuleWordsWire> | null = null;
 const ruleWords = (): Promise<RuleWordsWire> => {
-  words ??= askJson<RuleWordsWire>('/rules/words').catch((error: unknown) => {
+  words ??= call(listRuleWords, {}).catch((error: unknown) => {
     words = null;
     throw error;
   });
@@ -182,9 +184,9 @@ export const completeRule: CompletionSource = async (
   const { from, field } = found;
   if (field === undefined) return { from: line.from + from, options: found.options, validFor: /^[\w.%-]*$/ };
   const typed = before.slice(from);
-  const { values } = await askJson<{ values: { value: string; count: number }[] }>(
-    `/fields/values?${new URLSearchParams({ field, prefix: typed }).toString()}`,
-  ).catch(() => ({ values: [] }));
+  const { values } = await call(listFieldValues, { query: { field, prefix: typed } }).catch(() => ({
+    values: [],
+  }));
   return {
     from: line.from + from,
     options: values.map(({ value, count }) => option(value, `${count} of late`)),

@@ -1,8 +1,9 @@
+import { pieces } from '../../api/call.js';
+import { replayRule } from '../../../core/wire/endpoints/rules.js';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Problem } from '../../../core/wire/common.js';
 import type { ReplayPicture } from '../../../core/wire/rules.js';
 import { ApiFailure } from '../../api/client.js';
-import { jsonLines } from '../../api/json-lines.js';
 
 /** A replay as it goes on. */
 export interface ReplayState {
@@ -37,7 +38,7 @@ export function useReplay(id: string | null): {
       setReplay(({ picture }) => ({ status: 'running', text, window, picture, problem: null }));
       const follow = async (): Promise<void> => {
         const body = { text, window, ...(id !== null && { id }) };
-        for await (const picture of jsonLines<ReplayPicture>('/rules/replay', body, controller.signal))
+        for await (const picture of pieces(replayRule, { body }, controller.signal))
           setReplay({
             status: picture.complete ? 'complete' : 'running',
             text,

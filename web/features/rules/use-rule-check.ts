@@ -1,10 +1,21 @@
 import { useEffect, useState } from 'react';
+import { checkRule, previewRule } from '../../../core/wire/endpoints/rules.js';
 import type { RuleCheck, RulePreview } from '../../../core/wire/rules.js';
-import { askJson } from '../../api/client.js';
+import { call } from '../../api/call.js';
 
 /** Checking follows typing by so much, and looking at events by a little more. */
 const CHECK_MILLISECONDS = 350;
 const PREVIEW_MILLISECONDS = 800;
+
+/** A text as it is asked about; a rule that is kept says which it is. */
+const asked = (text: string, id: string | null): { text: string; id?: string } => ({
+  text,
+  ...(id !== null && { id }),
+});
+const check = (text: string, id: string | null, signal: AbortSignal): Promise<RuleCheck> =>
+  call(checkRule, { body: asked(text, id), signal });
+const preview = (text: string, id: string | null, signal: AbortSignal): Promise<RulePreview> =>
+  call(previewRule, { body: asked(text, id), signal });
 
 /** What was answered about a text. */
 interface Answered<T> {
@@ -14,26 +25,22 @@ interface Answered<T> {
 
 /**
  * Asks about a text once it has not been changed for a moment. Without an answer the last one stands.
- * @param ask false where there is nothing to ask
+ * @param wanted false where there is nothing to ask
  */
 function useAnswer<T>(
-  path: string,
+  ask: (text: string, id: string | null, signal: AbortSignal) => Promise<T>,
   text: string,
   id: string | null,
   pause: number,
-  ask: boolean,
+  wanted: boolean,
   again: unknown,
 ): Answered<T> | null {
   const [answered, setAnswered] = useState<Answered<T> | null>(null);
   useEffect(() => {
-    if (!ask) return undefined;
+    if (!wanted) return undefined;
     const controller = new AbortController();
     const timer = setTimeout(() => {
-      askJson<T>(path, {
-        method: 'POST',
-        body: { text, ...(id !== null && { id }) },
-        signal: controller.signal,
-      })
+      ask(text, id, controller.signal)
         .then((answer) => setAnswered({ text, answer }))
         .catch(() => undefined);
     }, pause);
@@ -41,7 +48,7 @@ function useAnswer<T>(
       clearTimeout(timer);
       controller.abort();
     };
-  }, [path, text, id, pause, ask, again]);
+  }, [ask, text, id, pause, wanted, again]);
   return answered;
 }
 
@@ -50,12 +57,11 @@ function useAnswer<T>(
  * @param again changes whenever the same text is to be asked about once more
  */
 export const useRuleCheck = (text: string, id: string | null, again: unknown): Answered<RuleCheck> | null =>
-  useAnswer<RuleCheck>('/rules/check', text, id, CHECK_MILLISECONDS, text.trim() !== '', again);
+  useAnswer(check, text, id, CHECK_MILLISECONDS, text.trim() !== '', again);
 
 /** The events of the last day that a text matches, as it is written. @param right whether the text has no mistake */
 export const useRulePreview = (
   text: string,
   id: string | null,
   right: boolean,
-): Answered<RulePreview> | null =>
-  useAnswer<RulePreview>('/rules/preview', text, id, PREVIEW_MILLISECONDS, right, null);
+): Answered<RulePreview> | null => useAnswer(preview, text, id, PREVIEW_MILLISECONDS, right, null);

@@ -1,9 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import type { Person } from '../../../core/wire/people.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { readSession, signInPerson } from '../../../core/wire/endpoints/people.js';
+import { answerTo, call } from '../../api/call.js';
 import { Lamp } from '../../ui/Glyphs.js';
 
 /** The way in. After it, the page that was asked for opens. */
@@ -12,8 +11,8 @@ export function SignIn(): JSX.Element {
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
   const signIn = useMutation({
-    mutationFn: () => askJson<Person>('/session', { method: 'POST', body: { name, password } }),
-    onSuccess: (person) => client.setQueryData(keys.session, person),
+    mutationFn: () => call(signInPerson, { body: { name, password } }),
+    onSuccess: (person) => client.setQueryData(answerTo(readSession).queryKey, person),
   });
   const submit = (event: FormEvent): void => {
     event.preventDefault();

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { listRecipes, readRecipe, tryRecipe } from '../../../core/wire/endpoints/recipes.js';
 import { formatNames } from '../../../core/wire/format-names.js';
-import type { RecipeInFull, RecipeTried, Source } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import type { RecipeTried, Source } from '../../../core/wire/sources.js';
+import { answerTo, call } from '../../api/call.js';
 import { count } from '../../ui/format.js';
 import { Failed, Reading } from '../../ui/State.js';
 import { sampleOf } from './sample-of.js';
@@ -18,12 +18,9 @@ interface Checked {
   readonly reasons: readonly string[];
 }
 
-type Recipe = RecipeInFull['recipe'] & { readonly format?: Source['format'] };
-
 async function check(file: File, recipeName: string, format: Source['format'] | ''): Promise<Checked> {
-  const { recipe } = await askJson<{ recipe: Recipe }>(`/recipes/${recipeName}`);
-  const tried = await askJson<RecipeTried>('/recipes/try', {
-    method: 'POST',
+  const { recipe } = await call(readRecipe, { params: { recipe: recipeName } });
+  const tried = await call(tryRecipe, {
     body: { sample: await sampleOf(file), recipe: { ...recipe, ...(format !== '' && { format }) } },
   });
   // The last record of the sample may be cut off in the middle.
@@ -58,10 +55,7 @@ export function CheckFile({
 }): JSX.Element {
   const [recipe, setRecipe] = useState(source.recipe);
   const [format, setFormat] = useState<Source['format'] | ''>('');
-  const recipes = useQuery({
-    queryKey: keys.recipes,
-    queryFn: () => askJson<{ recipes: { name: string; title: string }[] }>('/recipes'),
-  });
+  const recipes = useQuery(answerTo(listRecipes));
   const found = useQuery({
     queryKey: ['check-file', file.name, file.size, file.lastModified, recipe, format],
     queryFn: () => check(file, recipe, format),

@@ -1,15 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { listRecipes } from '../../../core/wire/endpoints/recipes.js';
+import { addSource } from '../../../core/wire/endpoints/sources.js';
+import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { ShownKey } from './ShownKey.js';
-
-interface Recipe {
-  readonly name: string;
-  readonly title: string;
-}
 
 /** Adds a source: a name, a title, a recipe; then its key is shown, this once. */
 export function NewSource({ onMade }: { onMade: (name: string) => void }): JSX.Element | null {
@@ -19,16 +15,11 @@ export function NewSource({ onMade }: { onMade: (name: string) => void }): JSX.E
   const [name, setName] = useState('');
   const [title, setTitle] = useState('');
   const [recipe, setRecipe] = useState('');
-  const recipes = useQuery({
-    queryKey: keys.recipes,
-    queryFn: () => askJson<{ recipes: Recipe[] }>('/recipes'),
-    enabled: open,
-  });
+  const recipes = useQuery({ ...answerTo(listRecipes), enabled: open });
   const chosen = recipe === '' ? (recipes.data?.recipes[0]?.name ?? '') : recipe;
   const add = useMutation({
-    mutationFn: () =>
-      askJson<{ key: string }>('/sources', { method: 'POST', body: { name, title, recipe: chosen } }),
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.sources }),
+    mutationFn: () => call(addSource, { body: { name, title, recipe: chosen } }),
+    onSuccess: () => client.invalidateQueries(about('sources')),
   });
   if (person.role !== 'admin') return null;
   const close = (): void => {

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { beginReread, listRereads, stopReread } from '../../../core/wire/endpoints/rereads.js';
 import type { Reread } from '../../../core/wire/rereads.js';
-import { ask, askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { answerTo, call, keyOf } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { count, showTime } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
@@ -41,17 +41,16 @@ export function Rereads({
   const client = useQueryClient();
   const [discard, setDiscard] = useState(false);
   const works = useQuery({
-    queryKey: keys.rereads(source),
-    queryFn: () => askJson<{ rereads: Reread[] }>(`/sources/${source}/rereads`),
+    ...answerTo(listRereads, { params: { source } }),
     refetchInterval: (query) => (query.state.data?.rereads.some(isAtWork) ? LOOK_MILLISECONDS : false),
   });
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.rereads(source) });
+  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keyOf(listRereads) });
   const begin = useMutation({
-    mutationFn: () => askJson(`/sources/${source}/rereads`, { method: 'POST', body: { discard } }),
+    mutationFn: () => call(beginReread, { params: { source }, body: { discard } }),
     onSuccess: refresh,
   });
   const stop = useMutation({
-    mutationFn: (id: number) => ask(`/rereads/${id}`, { method: 'DELETE' }),
+    mutationFn: (id: number) => call(stopReread, { params: { work: id } }),
     onSettled: refresh,
   });
   const all = works.data?.rereads ?? [];

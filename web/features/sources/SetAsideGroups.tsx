@@ -1,10 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
+import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
-import type { SetAsideGroup, SetAsideList, SetAsideRetried, Source } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import {
+  discardSetAside,
+  exportSetAside,
+  listSetAside,
+  retrySetAside,
+} from '../../../core/wire/endpoints/set-aside.js';
+import type { SetAsideGroup, SetAsideRetried, Source } from '../../../core/wire/sources.js';
+import { about, addressOf, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { count, counted, showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
@@ -21,15 +26,12 @@ export function SetAsideGroups({
 }): JSX.Element {
   const person = usePerson();
   const client = useQueryClient();
-  const base = `/sources/${source.name}/set-aside`;
-  const list = useQuery({
-    queryKey: [...keys.setAside(source.name), source.setAside, source.recipeVersion],
-    queryFn: () => askJson<SetAsideList>(base),
-  });
-  const refresh = (): Promise<void> => client.invalidateQueries({ queryKey: keys.sources });
+  const params = { source: source.name };
+  const list = useQuery(answerTo(listSetAside, { params }));
+  const refresh = (): Promise<void> => client.invalidateQueries(about('sources'));
   const retry = useMutation({
     mutationFn: (group: string | null) =>
-      askJson<SetAsideRetried>(`${base}/retry`, { method: 'POST', body: group === null ? {} : { group } }),
+      call(retrySetAside, { params, body: group === null ? {} : { group } }),
     onSettled: refresh,
   });
   if (list.isPending) return <Reading title="Fetching what was set aside" />;
@@ -67,7 +69,7 @@ export function SetAsideGroups({
           key={group.group}
           group={group}
           zone={zone}
-          base={base}
+          source={source.name}
           onRetry={() => retry.mutate(group.group)}
           onGone={() => void refresh()}
         />
@@ -89,13 +91,13 @@ function Retried({ answer }: { answer: SetAsideRetried | undefined }): JSX.Eleme
 function Group({
   group,
   zone,
-  base,
+  source,
   onRetry,
   onGone,
 }: {
   group: SetAsideGroup;
   zone: string;
-  base: string;
+  source: string;
   onRetry: () => void;
   onGone: () => void;
 }): JSX.Element {
@@ -112,7 +114,9 @@ function Group({
             <button type="button" className="link" onClick={onRetry}>
               Read again
             </button>
-            <a href={`/api/v1${base}/export?${new URLSearchParams({ group: group.group }).toString()}`}>
+            <a
+              href={`/api/v1${addressOf(exportSetAside, { params: { source }, query: { group: group.group } })}`}
+            >
               Export
             </a>
           </>
@@ -126,7 +130,7 @@ function Group({
       <p className="xs faint">
         {showTime(group.first, zone, 'minute')} to {showTime(group.last, zone, 'minute')} {zone}
       </p>
-      {discarding && <Discard group={group} base={base} onGone={onGone} />}
+      {discarding && <Discard group={group} source={source} onGone={onGone} />}
       {group.examples.map((example, i) => (
         <p key={i} className="mono xs soft pt-1" style={{ overflowWrap: 'anywhere' }}>
           {example.length > 400 ? `${example.slice(0, 400)}…` : example}
@@ -139,16 +143,16 @@ function Group({
 /** Throwing records away needs a reason, which is kept with who did it. */
 function Discard({
   group,
-  base,
+  source,
   onGone,
 }: {
   group: SetAsideGroup;
-  base: string;
+  source: string;
   onGone: () => void;
 }): JSX.Element {
   const [because, setBecause] = useState('');
   const discard = useMutation({
-    mutationFn: () => askJson(`${base}/discard`, { method: 'POST', body: { group: group.group, because } }),
+    mutationFn: () => call(discardSetAside, { params: { source }, body: { group: group.group, because } }),
     onSuccess: onGone,
   });
   return (

@@ -1,15 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
-import type { IntakeWays, Source } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { type JSX, useState } from 'react';
+import { readIntakeWays } from '../../../core/wire/endpoints/intake.js';
+import type { Source } from '../../../core/wire/sources.js';
+import { answerTo } from '../../api/call.js';
 import { count, counted } from '../../ui/format.js';
 import { TextMark } from '../../ui/Glyphs.js';
 import { Failed } from '../../ui/State.js';
 
 /** What a sender needs, step by step, with commands that work as they stand. */
 export function SetUp({ source }: { source: Source }): JSX.Element {
-  const ways = useQuery({ queryKey: keys.intakeWays, queryFn: () => askJson<IntakeWays>('/intake') });
+  const ways = useQuery(answerTo(readIntakeWays));
   const heard = source.state !== 'waiting';
   const { syslog } = ways.data ?? { syslog: null };
   return (

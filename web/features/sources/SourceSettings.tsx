@@ -1,11 +1,12 @@
-import { Changes } from '../../changes/Changes.js';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
+import { listRecipes } from '../../../core/wire/endpoints/recipes.js';
+import { changeSource, renewSourceKey } from '../../../core/wire/endpoints/sources.js';
 import type { Source, SourceChange, SyslogClaim } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
+import { Changes } from '../../changes/Changes.js';
 import { Failed } from '../../ui/State.js';
 import { ShownKey } from './ShownKey.js';
 
@@ -50,14 +51,11 @@ function SettingsForm({ source, fixed }: { source: Source; fixed: boolean }): JS
   const [hosts, setHosts] = useState(spelled(source.syslog?.hosts));
   const [programs, setPrograms] = useState(spelled(source.syslog?.programs));
   const [networks, setNetworks] = useState(spelled(source.syslog?.networks));
-  const recipes = useQuery({
-    queryKey: keys.recipes,
-    queryFn: () => askJson<{ recipes: { name: string; title: string }[] }>('/recipes'),
-  });
+  const recipes = useQuery(answerTo(listRecipes));
   const save = useMutation({
     mutationFn: () =>
-      askJson(`/sources/${source.name}`, {
-        method: 'PATCH',
+      call(changeSource, {
+        params: { source: source.name },
         body: {
           title,
           description,
@@ -66,7 +64,7 @@ function SettingsForm({ source, fixed }: { source: Source; fixed: boolean }): JS
           syslog: claimOf(hosts, programs, networks),
         } satisfies SourceChange,
       }),
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.sources }),
+    onSuccess: () => client.invalidateQueries(about('sources')),
   });
   const submit = (event: FormEvent): void => {
     event.preventDefault();
@@ -137,8 +135,8 @@ function SettingsForm({ source, fixed }: { source: Source; fixed: boolean }): JS
 function Key({ source, fixed }: { source: Source; fixed: boolean }): JSX.Element {
   const client = useQueryClient();
   const rotate = useMutation({
-    mutationFn: () => askJson<{ key: string }>(`/sources/${source.name}/key`, { method: 'POST' }),
-    onSuccess: () => client.invalidateQueries({ queryKey: keys.sources }),
+    mutationFn: () => call(renewSourceKey, { params: { source: source.name } }),
+    onSuccess: () => client.invalidateQueries(about('sources')),
   });
   return (
     <>

@@ -1,14 +1,14 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useState, type JSX, type ReactNode } from 'react';
+import { type JSX, type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import type { Source } from '../../../core/wire/sources.js';
+import { about } from '../../api/call.js';
+import { usePerson } from '../../api/session.js';
+import { PullPanel } from '../../pulls/PullPanel.js';
 import { CurlLink } from '../../ui/Curl.js';
-import { Tabs } from '../../ui/Tabs.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
-import { keys } from '../../api/keys.js';
-import { PullPanel } from '../../pulls/PullPanel.js';
-import { usePerson } from '../../api/session.js';
+import { Tabs } from '../../ui/Tabs.js';
 import { Rereads } from './Rereads.js';
 import { SetAsideGroups } from './SetAsideGroups.js';
 import { SetUp } from './SetUp.js';
@@ -33,7 +33,7 @@ export function SourceSheet({
   const [chosen, setChosen] = useState<Tab | null>(null);
   // A source that waits needs a sender more than anything else.
   const tab = chosen ?? (source.state === 'waiting' ? 'Send to it' : 'How it stands');
-  const refresh = (): void => void client.invalidateQueries({ queryKey: keys.sources });
+  const refresh = (): void => void client.invalidateQueries(about('sources'));
   const hunt = new URLSearchParams(search);
   hunt.set('q', `from source ${source.name}`);
   return (

@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, type JSX } from 'react';
+import { type JSX, useMemo } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { listSources } from '../../../core/wire/endpoints/sources.js';
 import type { Source } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { answerTo } from '../../api/call.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../ui/Curl.js';
+import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
-import { useDataTable, type TableColumn } from '../../ui/data-table.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
 import { RowLink } from '../../ui/RowLink.js';
@@ -97,10 +97,7 @@ export function SourcesPage(): JSX.Element {
   const { at } = useAsked();
   const { beam } = useBeam(at);
   const search = beamSearch(parameters);
-  const sources = useQuery({
-    queryKey: keys.sources,
-    queryFn: () => askJson<{ sources: Source[] }>('/sources'),
-  });
+  const sources = useQuery(answerTo(listSources));
   const all = sources.data?.sources ?? NONE;
   const within = `?${parameters.toString()}`;
   const columns = useMemo(() => sourceColumns(beam.zone, within), [beam.zone, within]);

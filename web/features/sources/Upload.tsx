@@ -1,10 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useRef, useState, type DragEvent, type JSX } from 'react';
+import { type DragEvent, type JSX, useCallback, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { keys } from '../../api/keys.js';
 import type { Source } from '../../../core/wire/sources.js';
-import { CheckFile, checkFile, isPlainlyGood } from './CheckFile.js';
+import { about } from '../../api/call.js';
 import { count, counted, roughly } from '../../ui/format.js';
+import { checkFile, CheckFile, isPlainlyGood } from './CheckFile.js';
 import { useUpload } from './use-upload.js';
 
 const megabytes = (bytes: number): string => `${(bytes / 1_000_000).toFixed(1)} MB`;
@@ -12,7 +12,7 @@ const megabytes = (bytes: number): string => `${(bytes / 1_000_000).toFixed(1)} 
 /** Sends a file of records to a source: by choice or by dropping it here. */
 export function Upload({ source }: { source: Source }): JSX.Element {
   const client = useQueryClient();
-  const refresh = useCallback(() => void client.invalidateQueries({ queryKey: keys.sources }), [client]);
+  const refresh = useCallback(() => void client.invalidateQueries(about('sources')), [client]);
   const { upload, send, stop } = useUpload(source.name, refresh);
   const [asking, setAsking] = useState<File | null>(null);
   const [looking, setLooking] = useState(false);

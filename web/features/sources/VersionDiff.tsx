@@ -1,9 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { diffLines } from 'diff';
 import type { JSX } from 'react';
-import type { RecipeInFull } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { readRecipe } from '../../../core/wire/endpoints/recipes.js';
+import { answerTo } from '../../api/call.js';
 import { Failed, Reading } from '../../ui/State.js';
 
 /** What has changed since a version of a recipe, line by line. */
@@ -18,10 +17,7 @@ export function VersionDiff({
   text: string;
   onClose: () => void;
 }): JSX.Element {
-  const older = useQuery({
-    queryKey: [...keys.recipe(name), version],
-    queryFn: () => askJson<RecipeInFull>(`/recipes/${name}?version=${version}`),
-  });
+  const older = useQuery(answerTo(readRecipe, { params: { recipe: name }, query: { version } }));
   if (older.isError) return <Failed title="That version cannot be shown">{older.error.message}</Failed>;
   if (older.data === undefined) return <Reading title="Fetching that version" />;
   const parts = diffLines(`${JSON.stringify(older.data.recipe, null, 2)}\n`, text);

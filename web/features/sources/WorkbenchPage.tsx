@@ -1,10 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState, type JSX } from 'react';
+import { type JSX, useEffect, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams, useSearchParams } from 'react-router';
+import type { SentBodyOf } from '../../../core/wire/endpoint.js';
+import { readRecipe, sampleSource, saveRecipe, tryRecipe } from '../../../core/wire/endpoints/recipes.js';
+import { listSources } from '../../../core/wire/endpoints/sources.js';
 import type { RecipeInFull, RecipeTried, Source } from '../../../core/wire/sources.js';
-import { askJson } from '../../api/client.js';
-import { keys } from '../../api/keys.js';
+import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
@@ -25,21 +27,15 @@ const spell = (document: unknown): string => `${JSON.stringify(document, null, 2
 /** Where a recipe is written against records of its source, and seen at work on them. */
 export function WorkbenchPage(): JSX.Element {
   const { source: name = '' } = useParams();
-  const sources = useQuery({
-    queryKey: keys.sources,
-    queryFn: () => askJson<{ sources: Source[] }>('/sources'),
-  });
+  const sources = useQuery(answerTo(listSources));
   const source = sources.data?.sources.find((one) => one.name === name);
   const recipe = useQuery({
-    queryKey: keys.recipe(source?.recipe ?? ''),
-    queryFn: () => askJson<RecipeInFull>(`/recipes/${source?.recipe ?? ''}`),
+    ...answerTo(readRecipe, { params: { recipe: source?.recipe ?? '' } }),
     enabled: source !== undefined,
   });
   const sample = useQuery({
-    queryKey: [...keys.sources, 'sample', name],
-    queryFn: () => askJson<{ sample: string }>(`/sources/${name}/sample`),
+    ...answerTo(sampleSource, { params: { source: name } }),
     enabled: source !== undefined,
-    // Records that come in meanwhile would move what is being looked at.
     staleTime: Infinity,
   });
   const failed = sources.error ?? recipe.error ?? sample.error;
@@ -106,9 +102,8 @@ function useTry(text: string, sample: string): { tried: RecipeTried | null; fail
     if (document === undefined) return undefined;
     const controller = new AbortController();
     const timer = setTimeout(() => {
-      askJson<RecipeTried>('/recipes/try', {
-        method: 'POST',
-        body: { sample, recipe: document },
+      call(tryRecipe, {
+        body: { sample, recipe: document as Record<string, unknown> },
         signal: controller.signal,
       })
         .then((answer) => {
@@ -153,17 +148,17 @@ function Workbench({
   const changed = text !== kept;
   const save = useMutation({
     mutationFn: () =>
-      askJson<{ version: number }>('/recipes', { method: 'POST', body: readDocument(text).document }),
+      call(saveRecipe, { body: readDocument(text).document as SentBodyOf<typeof saveRecipe> }),
     onSuccess: async ({ version: made }) => {
       const document = { ...(readDocument(text).document as object), version: made };
       setText(spell(document));
       setKept(spell(document));
-      await client.invalidateQueries({ queryKey: keys.recipes });
-      await client.invalidateQueries({ queryKey: keys.sources });
+      await client.invalidateQueries(about('recipes'));
+      await client.invalidateQueries(about('sources'));
     },
   });
   const draft = useMutation({
-    mutationFn: () => askJson<RecipeTried>('/recipes/try', { method: 'POST', body: { sample } }),
+    mutationFn: () => call(tryRecipe, { body: { sample } }),
     onSuccess: (answer) =>
       setText(spell({ ...answer.recipe, name: source.recipe, title: source.title, version })),
   });

@@ -1,30 +1,27 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
+import { changeListRows, listLists } from '../../../../core/wire/endpoints/lists.js';
 import type { ListSummary } from '../../../../core/wire/lists.js';
-import { ask, askJson } from '../../../api/client.js';
-import { keys } from '../../../api/keys.js';
+import { about, answerTo, call } from '../../../api/call.js';
 import { Empty, Failed } from '../../../ui/State.js';
 
 /** Puts a value on a list, with a word on why. */
 export function AddToList({ value, onClose }: { value: string; onClose: () => void }): JSX.Element {
   const client = useQueryClient();
-  const lists = useQuery({
-    queryKey: keys.lists,
-    queryFn: () => askJson<{ lists: ListSummary[] }>('/lists'),
-  });
+  const lists = useQuery(answerTo(listLists));
   const [chosen, setChosen] = useState('');
   const [note, setNote] = useState('');
   const all = lists.data?.lists ?? [];
   const list = all.find(({ name }) => name === chosen) ?? all[0];
   const add = useMutation({
     mutationFn: (to: ListSummary) =>
-      ask(`/lists/${to.name}/rows`, {
-        method: 'PATCH',
+      call(changeListRows, {
+        params: { list: to.name },
         body: { add: [{ [to.key]: value, ...(note.trim() !== '' && { note: note.trim() }) }] },
       }),
     onSuccess: () => {
-      void client.invalidateQueries({ queryKey: keys.lists });
+      void client.invalidateQueries(about('lists'));
       onClose();
     },
   });

@@ -1,12 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import type { JSX } from 'react';
 import { Modal } from 'react-bootstrap';
-import type { HuntColumn, HuntResultWire } from '../../../../core/wire/hunts.js';
-import type { Question } from '../../../../core/wire/paths.js';
+import type { Json } from '../../../../core/base/json.js';
 import { spellName } from '../../../../core/wick/spell.js';
 import type { ValueAction } from '../../../../core/wick/write-step.js';
-import type { Json } from '../../../../core/base/json.js';
-import { askJson } from '../../../api/client.js';
+import { runHunt } from '../../../../core/wire/endpoints/hunts.js';
+import type { HuntColumn } from '../../../../core/wire/hunts.js';
+import type { Question } from '../../../../core/wire/paths.js';
+import { answerTo } from '../../../api/call.js';
 import { count, showTime } from '../../../ui/format.js';
 import { Empty, Failed, Reading } from '../../../ui/State.js';
 import { pickedText, type PickedValue } from './CellMenu.js';
@@ -30,13 +31,7 @@ export function ColumnValues({
   const name = spellName(column.name);
   const text = `${question.text.trimEnd()}\ntally count() as "rows" per ${name} as "value"\nsort "rows" desc\nfirst ${MOST}`;
   const values = useQuery({
-    queryKey: ['column-values', question, text],
-    queryFn: ({ signal }) =>
-      askJson<HuntResultWire>('/hunts/run', {
-        method: 'POST',
-        body: { ...question, text, limit: MOST, shares: false },
-        signal,
-      }),
+    ...answerTo(runHunt, { body: { ...question, text, limit: MOST, shares: false } }),
     staleTime: Infinity,
     retry: false,
   });

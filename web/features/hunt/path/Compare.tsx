@@ -2,9 +2,10 @@ import { useQuery } from '@tanstack/react-query';
 import type { JSX } from 'react';
 import { Modal } from 'react-bootstrap';
 import type { Json } from '../../../../core/base/json.js';
+import { compareHunts } from '../../../../core/wire/endpoints/paths.js';
 import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import type { CompareAnswer, HuntPoint } from '../../../../core/wire/paths.js';
-import { askJson } from '../../../api/client.js';
+import type { HuntPoint } from '../../../../core/wire/paths.js';
+import { answerTo } from '../../../api/call.js';
 import { count, showTime } from '../../../ui/format.js';
 import { Failed, Reading } from '../../../ui/State.js';
 import { CellContent, firstColumns } from '../cells.js';
@@ -26,13 +27,7 @@ export function Compare({
   readonly onClose: () => void;
 }): JSX.Element {
   const compared = useQuery({
-    queryKey: ['compare', before.question, after.question],
-    queryFn: ({ signal }) =>
-      askJson<CompareAnswer>('/hunts/compare', {
-        method: 'POST',
-        body: { before: before.question, after: after.question },
-        signal,
-      }),
+    ...answerTo(compareHunts, { body: { before: before.question, after: after.question } }),
     retry: false,
   });
   const { data } = compared;

@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Form } from 'react-bootstrap';
-import type { HuntPath, HuntPoint } from '../../../../core/wire/paths.js';
-import { askJson } from '../../../api/client.js';
-import { keys } from '../../../api/keys.js';
+import { listPaths, namePoint, readPath } from '../../../../core/wire/endpoints/paths.js';
+import type { HuntPoint } from '../../../../core/wire/paths.js';
+import { about, answerTo, call } from '../../../api/call.js';
 import { count, showTime } from '../../../ui/format.js';
 import { Empty, Failed } from '../../../ui/State.js';
 import { Compare } from './Compare.js';
-import { layPath, type LaidRow } from './lanes.js';
+import { type LaidRow, layPath } from './lanes.js';
 import { turnWords } from './turn-words.js';
 
 interface PathPanelProps {
@@ -23,21 +23,17 @@ export function PathPanel({ at, zone, onGo }: PathPanelProps): JSX.Element {
   const [naming, setNaming] = useState<number | null>(null);
   const [compared, setCompared] = useState<readonly [HuntPoint, HuntPoint] | null>(null);
   const path = useQuery({
-    queryKey: keys.huntPath(at ?? 0),
-    queryFn: () => askJson<HuntPath>(`/hunt-points/${at}/path`),
+    ...answerTo(readPath, { params: { id: at ?? 0 } }),
     enabled: at !== null,
     placeholderData: (before) => before,
   });
-  const beginnings = useQuery({
-    queryKey: keys.huntPaths,
-    queryFn: () => askJson<HuntPath>('/hunt-points'),
-  });
+  const beginnings = useQuery(answerTo(listPaths));
   const rename = useMutation({
     mutationFn: ({ id, name }: { id: number; name: string }) =>
-      askJson<HuntPoint>(`/hunt-points/${id}`, { method: 'PATCH', body: { name } }),
+      call(namePoint, { params: { id }, body: { name } }),
     onSuccess: () => {
       setNaming(null);
-      void client.invalidateQueries({ queryKey: keys.huntPaths });
+      void client.invalidateQueries(about('hunt-points'));
     },
   });
   const points = path.data?.points ?? [];

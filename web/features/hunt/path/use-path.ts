@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useLayoutEffect, useRef } from 'react';
-import type { HuntPoint, NewHuntPoint, Question } from '../../../../core/wire/paths.js';
-import { askJson } from '../../../api/client.js';
-import { keys } from '../../../api/keys.js';
+import { notePoint } from '../../../../core/wire/endpoints/paths.js';
+import type { NewHuntPoint, Question } from '../../../../core/wire/paths.js';
+import { about, call } from '../../../api/call.js';
 import type { HuntRun } from '../use-hunt-run.js';
 
 interface Walked {
@@ -27,9 +27,9 @@ export function usePath({ question, run, bars, resting, at, onReach }: Walked): 
     latest.current = { at, onReach };
   });
   const { mutate } = useMutation({
-    mutationFn: (body: NewHuntPoint) => askJson<HuntPoint>('/hunt-points', { method: 'POST', body }),
+    mutationFn: (body: NewHuntPoint) => call(notePoint, { body }),
     onSuccess: (point, { question: noted }) => {
-      void client.invalidateQueries({ queryKey: keys.huntPaths });
+      void client.invalidateQueries(about('hunt-points'));
       if (point.id !== latest.current.at) latest.current.onReach(point.id, noted);
     },
     // Another's point in the address, or a path that is full: the run begins a path of its own.

@@ -1,9 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState, type JSX } from 'react';
+import { type JSX, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
-import type { Snapshot } from '../../../../core/wire/paths.js';
-import { askJson } from '../../../api/client.js';
-import { keys } from '../../../api/keys.js';
+import { readSnapshot } from '../../../../core/wire/endpoints/snapshots.js';
+import { answerTo } from '../../../api/call.js';
 import type { HuntRow } from '../../../api/hunt-stream.js';
 import { usePerson } from '../../../api/session.js';
 import { useAsked } from '../../../beam/asked.js';
@@ -23,11 +22,7 @@ export function SnapshotPage(): JSX.Element {
   const { beam } = useBeam(at);
   const [parameters] = useSearchParams();
   const navigate = useNavigate();
-  const snapshot = useQuery({
-    queryKey: keys.snapshot(id),
-    queryFn: () => askJson<Snapshot>(`/snapshots/${id}`),
-    staleTime: Infinity,
-  });
+  const snapshot = useQuery({ ...answerTo(readSnapshot, { params: { id } }), staleTime: Infinity });
   const [pinning, setPinning] = useState(false);
   const mayPin = usePerson().role !== 'reader';
   const { data } = snapshot;

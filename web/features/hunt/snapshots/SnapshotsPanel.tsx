@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type FormEvent, type JSX } from 'react';
+import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
-import type { NewSnapshot, Question, SnapshotSummary } from '../../../../core/wire/paths.js';
-import { askJson } from '../../../api/client.js';
-import { keys } from '../../../api/keys.js';
+import { keepSnapshot, listSnapshots, removeSnapshot } from '../../../../core/wire/endpoints/snapshots.js';
+import type { NewSnapshot, Question } from '../../../../core/wire/paths.js';
+import { about, answerTo, call } from '../../../api/call.js';
 import { usePerson } from '../../../api/session.js';
 import { counted, showTime } from '../../../ui/format.js';
 import { RemoveButton } from '../../../ui/RemoveButton.js';
@@ -23,20 +23,17 @@ export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps):
   const person = usePerson();
   const client = useQueryClient();
   const [name, setName] = useState('');
-  const snapshots = useQuery({
-    queryKey: keys.snapshots,
-    queryFn: () => askJson<{ snapshots: SnapshotSummary[] }>('/snapshots'),
-  });
+  const snapshots = useQuery(answerTo(listSnapshots));
   const refresh = (): void => {
     setName('');
-    void client.invalidateQueries({ queryKey: keys.snapshots });
+    void client.invalidateQueries(about('snapshots'));
   };
   const keep = useMutation({
-    mutationFn: (body: NewSnapshot) => askJson<SnapshotSummary>('/snapshots', { method: 'POST', body }),
+    mutationFn: (body: NewSnapshot) => call(keepSnapshot, { body }),
     onSuccess: refresh,
   });
   const remove = useMutation({
-    mutationFn: (id: number) => askJson(`/snapshots/${id}`, { method: 'DELETE' }),
+    mutationFn: (id: number) => call(removeSnapshot, { params: { id } }),
     onSuccess: refresh,
   });
   const send = (event: FormEvent): void => {

@@ -1,17 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
 import { geoGraticule10, geoNaturalEarth1, geoPath } from 'd3-geo';
-import { useMemo, useRef, type JSX } from 'react';
+import { type JSX, useMemo, useRef } from 'react';
 import { feature } from 'topojson-client';
 import type { Topology } from 'topojson-specification';
 import world from 'world-atlas/land-110m.json';
-import type { HuntResultWire } from '../../../../core/wire/hunts.js';
-import { askJson } from '../../../api/client.js';
+import { runHunt } from '../../../../core/wire/endpoints/hunts.js';
+import { answerTo } from '../../../api/call.js';
 import type { HuntRow } from '../../../api/hunt-stream.js';
 import { count } from '../../../ui/format.js';
 import { Empty, Failed, Reading } from '../../../ui/State.js';
 import { useWidth } from '../../../ui/use-width.js';
 import { onPress, pickedOf, type PictureProps } from './picture.js';
-import { mapHunt, placeRows, type Journey, type Place } from './places.js';
+import { type Journey, mapHunt, type Place, placeRows } from './places.js';
 import { columnCalled, placesOf } from './shape.js';
 
 const atlas = world as unknown as Topology;
@@ -94,13 +94,7 @@ export function MapPicture({ columns, rows, question, onPick }: PictureProps): J
   const by = placesOf(columns, question.text) ?? 'columns';
   const text = mapHunt(by, question.text);
   const asked = useQuery({
-    queryKey: ['map', question, text],
-    queryFn: ({ signal }) =>
-      askJson<HuntResultWire>('/hunts/run', {
-        method: 'POST',
-        body: { ...question, text, limit: 1000, shares: false },
-        signal,
-      }),
+    ...answerTo(runHunt, { body: { ...question, text, limit: 1000, shares: false } }),
     enabled: by !== 'columns',
     staleTime: Infinity,
     retry: false,

@@ -1,0 +1,82 @@
+import {
+  alert,
+  alertChange,
+  alertDetail,
+  alertList,
+  alertsChange,
+  alertsChanged,
+  alertsMerge,
+  alertsQuery,
+  responseAsk,
+  responseDecision,
+} from '../alerts.js';
+import { nothing } from '../common.js';
+import { endpoint } from '../endpoint.js';
+import { byNumber } from '../params.js';
+
+export const listAlerts = endpoint('get', '/alerts', {
+  access: 'reader',
+  summary: 'Alerts by gravity, then the newest',
+  query: alertsQuery,
+  answer: alertList,
+});
+
+export const changeAlerts = endpoint('patch', '/alerts', {
+  access: 'analyst',
+  summary: 'Change many alerts alike',
+  body: alertsChange,
+  answer: alertsChanged,
+});
+
+export const mergeAlerts = endpoint('post', '/alerts/merge', {
+  access: 'analyst',
+  summary: 'Take up alerts in another',
+  body: alertsMerge,
+  answer: alert,
+});
+
+export const askResponse = endpoint('post', '/alerts/:id/responses', {
+  access: 'analyst',
+  summary: 'Ask for a response about the subject of an alert',
+  params: byNumber,
+  body: responseAsk,
+  answer: nothing,
+});
+
+export const decideResponse = endpoint('post', '/alerts/:id/responses/:response', {
+  access: 'analyst',
+  summary: 'Approve or refuse a response that was asked for',
+  params: {
+    type: 'object',
+    required: ['id', 'response'],
+    properties: { ...byNumber.properties, response: byNumber.properties.id },
+  },
+  body: responseDecision,
+  answer: nothing,
+});
+
+export const listAlertPeople = endpoint('get', '/alerts/people', {
+  access: 'reader',
+  summary: 'Who may work on alerts',
+  answer: {
+    type: 'object',
+    required: ['people'],
+    additionalProperties: false,
+    properties: { people: { type: 'array', items: { type: 'string' } } },
+  },
+});
+
+export const readAlert = endpoint('get', '/alerts/:id', {
+  access: 'reader',
+  summary: 'One alert with its evidence',
+  params: byNumber,
+  answer: alertDetail,
+});
+
+export const changeAlert = endpoint('patch', '/alerts/:id', {
+  access: 'analyst',
+  summary: 'Take, settle, put back, hand over or note an alert',
+  params: byNumber,
+  body: alertChange,
+  answer: alert,
+});

@@ -1,0 +1,32 @@
+import { nothing } from '../common.js';
+import { endpoint } from '../endpoint.js';
+import { bySource } from '../params.js';
+import { newSource, sourceChange, sourceKey, sources as sourcesSchema } from '../sources.js';
+
+export const listSources = endpoint('get', '/sources', {
+  access: 'reader',
+  summary: 'All sources and how they stand',
+  answer: sourcesSchema,
+});
+
+export const addSource = endpoint('post', '/sources', {
+  access: 'admin',
+  summary: 'Add a source; its key is shown this once',
+  body: newSource,
+  answer: sourceKey,
+});
+
+export const renewSourceKey = endpoint('post', '/sources/:source/key', {
+  access: 'admin',
+  summary: 'Give a source a new key; the old one stops working',
+  params: bySource,
+  answer: sourceKey,
+});
+
+export const changeSource = endpoint('patch', '/sources/:source', {
+  access: 'admin',
+  summary: 'Change a source; what is not given stays',
+  params: bySource,
+  body: sourceChange,
+  answer: nothing,
+});
