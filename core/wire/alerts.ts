@@ -1,4 +1,5 @@
 import { levels, maybeMoment, maybeText, moment, type Wire } from './common.js';
+import { next, pageQuery } from './paging.js';
 
 export const alertStates = ['unread', 'looking', 'settled'] as const;
 export const verdicts = ['real', 'harmless', 'wrong', 'unsure'] as const;
@@ -62,13 +63,13 @@ export const alertsQuery = {
       maxLength: 40,
       description: 'those that came up, grew or were worked on since then',
     },
-    limit: { type: 'integer', minimum: 1, maximum: 1000, default: 500 },
+    ...pageQuery,
   },
 } as const;
 
 export const alertList = {
   type: 'object',
-  required: ['alerts', 'found', 'unread'],
+  required: ['alerts', 'found', 'unread', 'next'],
   additionalProperties: false,
   properties: {
     alerts: {
@@ -88,6 +89,7 @@ export const alertList = {
     },
     found: { type: 'number', description: 'alerts that fit, of which no more than were asked for are told' },
     unread: { type: 'number', description: 'alerts nobody has looked at' },
+    next,
   },
 } as const;
 export type AlertList = Wire<typeof alertList>;

@@ -1,3 +1,4 @@
+import { next, pageQuery } from './paging.js';
 import { maybeMoment, moment, type Wire } from './common.js';
 
 export const pinKinds = ['event', 'alert', 'snapshot', 'hunt'] as const;
@@ -19,12 +20,14 @@ export const caseSummary = {
   },
 } as const;
 export type CaseSummary = Wire<typeof caseSummary>;
+export const caseQuery = { type: 'object', additionalProperties: false, properties: pageQuery } as const;
 export const caseList = {
   type: 'object',
-  required: ['cases'],
+  required: ['cases', 'next'],
   additionalProperties: false,
-  properties: { cases: { type: 'array', items: caseSummary } },
+  properties: { cases: { type: 'array', items: caseSummary }, next },
 } as const;
+export type CaseList = Wire<typeof caseList>;
 const pinFields = {
   kind: { enum: pinKinds },
   ref: { type: 'string', minLength: 1, maxLength: 8000 },

@@ -1,4 +1,5 @@
 import type { Wire } from './common.js';
+import { next, pageQuery } from './paging.js';
 
 /** What changes are written down of. */
 export const changeKinds = ['rule', 'log source', 'list', 'destination', 'source', 'person'] as const;
@@ -15,14 +16,16 @@ export const changesQuery = {
       maxLength: 200,
       description: 'the id of a rule, the name of anything else; all where it is left out',
     },
+    ...pageQuery,
   },
 } as const;
 
 export const changeList = {
   type: 'object',
-  required: ['changes'],
+  required: ['changes', 'next'],
   additionalProperties: false,
   properties: {
+    next,
     changes: {
       type: 'array',
       items: {

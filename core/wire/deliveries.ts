@@ -1,3 +1,4 @@
+import { next } from './paging.js';
 import { maybeMoment, maybeText, moment, type Wire } from './common.js';
 
 export const destinationKinds = ['chat', 'mail', 'webhook', 'syslog', 'program', 'identity'] as const;
@@ -48,9 +49,10 @@ export type DestinationBody = Wire<typeof destinationBody>;
 /** Deliveries, the newest first. */
 export const deliveryLog = {
   type: 'object',
-  required: ['deliveries'],
+  required: ['deliveries', 'next'],
   additionalProperties: false,
   properties: {
+    next,
     deliveries: {
       type: 'array',
       items: {

@@ -1,3 +1,4 @@
+import { next, pageQuery } from './paging.js';
 import { moment, window, type Wire } from './common.js';
 import { huntColumn, rowEvent } from './hunts.js';
 
@@ -131,10 +132,12 @@ export type SnapshotSummary = Wire<typeof snapshotSummary>;
 
 export const snapshotList = {
   type: 'object',
-  required: ['snapshots'],
+  required: ['snapshots', 'next'],
   additionalProperties: false,
-  properties: { snapshots: { type: 'array', items: snapshotSummary } },
+  properties: { snapshots: { type: 'array', items: snapshotSummary }, next },
 } as const;
+export type SnapshotList = Wire<typeof snapshotList>;
+export const snapshotQuery = { type: 'object', additionalProperties: false, properties: pageQuery } as const;
 
 export const newSnapshot = {
   type: 'object',

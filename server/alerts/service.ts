@@ -1,4 +1,6 @@
 import type { Pool, PoolClient } from 'pg';
+import type { PageAsk } from '../../core/wire/paging.js';
+import { readPage, toPage } from '../db/pages.js';
 import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
 import type { Alert, AlertChange, AlertDetail, AlertList, AlertsChanged } from '../../core/wire/alerts.js';
 import { Failure, invalid, notFound } from '../failure.js';
@@ -56,7 +58,7 @@ const toAlert = (row: AlertRow): Alert => ({
 });
 
 /** Which alerts are asked for. */
-export interface AlertQuery {
+export interface AlertQuery extends PageAsk {
   readonly state?: 'open' | 'mine' | 'settled' | 'all';
   readonly subject?: string;
   readonly rule?: string;
@@ -65,8 +67,9 @@ export interface AlertQuery {
   readonly find?: string;
   /** Those that came up, grew or were worked on since then; ISO 8601. */
   readonly since?: string;
-  readonly limit?: number;
 }
+
+const GRAVEST_FIRST = `ARRAY['critical', 'high', 'medium', 'low', 'informational']`;
 
 /** Stretches of a spark line. */
 const SPARKS = 24;
@@ -84,28 +87,34 @@ export class Alerts {
 
   /** Alerts by gravity, then the newest; `open` are those that are not settled, `mine` those of them that one owns. */
   async all(asked: AlertQuery, who: string): Promise<AlertList> {
-    const { state = 'open', subject, rule, level, verdict, find, since, limit = 500 } = asked;
+    const { state = 'open', subject, rule, level, verdict, find, since } = asked;
     if (since !== undefined && parseInstant(since) === null)
       throw invalid(`"${since}" cannot be read as a time. Write ISO 8601.`);
+    const { after, rows } = readPage(asked, 3);
     const [alerts, unread] = await Promise.all([
-      this.pool.query<AlertRow & { spark: Record<string, number>; found: number }>(
-        `WITH shown AS (
-           SELECT ${COLUMNS}, count(*) OVER () AS found FROM alerts
+      this.pool.query<
+        AlertRow & { spark: Record<string, number>; found: number; place: [string, string, string] }
+      >(
+        `WITH fitting AS (
+           SELECT ${COLUMNS}, count(*) OVER () AS found, array_position(${GRAVEST_FIRST}, level) AS rank,
+                  -extract(epoch FROM last_event) AS age FROM alerts
             WHERE CASE $1 WHEN 'all' THEN true WHEN 'settled' THEN state = 'settled'
                           WHEN 'mine' THEN state <> 'settled' AND owner = $8 ELSE state <> 'settled' END
               AND ($2::text IS NULL OR subject = $2) AND ($3::uuid IS NULL OR rule = $3)
               AND ($4::text IS NULL OR level = $4) AND ($5::text IS NULL OR verdict = $5)
               AND ($6::text IS NULL OR strpos(lower(concat_ws(' ', title, subject, owner)), lower($6)) > 0)
-              AND ($9::timestamptz IS NULL OR updated >= $9) AND merged_into IS NULL
-            ORDER BY array_position(ARRAY['critical', 'high', 'medium', 'low', 'informational'], level), last_event DESC, id LIMIT $7)
+              AND ($9::timestamptz IS NULL OR updated >= $9) AND merged_into IS NULL)
+         , shown AS (
+           SELECT * FROM fitting WHERE $10::int IS NULL OR (rank, age, id) > ($10, $11::numeric, $12::bigint)
+            ORDER BY rank, age, id LIMIT $7)
          , counted AS (
            SELECT e.alert, least(${SPARKS}, width_bucket(extract(epoch FROM e.event_time), extract(epoch FROM s.first_event),
                     extract(epoch FROM greatest(s.last_event, s.first_event + interval '1 second')), ${SPARKS})) AS place,
                   count(*)::int AS n
              FROM shown AS s JOIN alert_events AS e ON e.alert = s.id WHERE s.matches > 1 GROUP BY 1, 2)
-         SELECT s.*, (SELECT coalesce(jsonb_object_agg(c.place, c.n), '{}') FROM counted AS c WHERE c.alert = s.id) AS spark
+         SELECT s.*, ARRAY[s.rank::text, s.age::text, s.id::text] AS place, (SELECT coalesce(jsonb_object_agg(c.place, c.n), '{}') FROM counted AS c WHERE c.alert = s.id) AS spark
            FROM shown AS s
-          ORDER BY array_position(ARRAY['critical', 'high', 'medium', 'low', 'informational'], s.level), s.last_event DESC, s.id`,
+          ORDER BY s.rank, s.age, s.id`,
         [
           state,
           subject ?? null,
@@ -113,15 +122,17 @@ export class Alerts {
           level ?? null,
           verdict ?? null,
           find || null,
-          limit,
+          rows,
           who,
           since ?? null,
+          ...after,
         ],
       ),
       this.pool.query<{ unread: number }>(`SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`),
     ]);
+    const page = toPage(alerts.rows, asked);
     return {
-      alerts: alerts.rows.map((row) => ({
+      alerts: page.shown.map((row) => ({
         ...toAlert(row),
         spark:
           row.matches > 1
@@ -130,6 +141,7 @@ export class Alerts {
       })),
       found: alerts.rows[0]?.found ?? 0,
       unread: unread.rows[0]?.unread ?? 0,
+      next: page.next,
     };
   }
 

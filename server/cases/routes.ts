@@ -12,7 +12,7 @@ import type { Cases } from './service.js';
 
 export function caseRoutes(cases: Cases): Route[] {
   return [
-    handles(listCases, async () => ({ cases: await cases.all() })),
+    handles(listCases, ({ query }) => cases.all(query)),
     handles(openCase, ({ body, person }) => cases.add(body.title, body.pins ?? [], person.name)),
     handles(readCase, ({ params }) => cases.one(Number(params.id))),
     handles(changeCase, ({ params, body, person }) => cases.change(Number(params.id), body, person.name)),

@@ -1,6 +1,8 @@
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import type { CaseDetail, CaseSummary, NewPin } from '../../core/wire/cases.js';
+import { readPage, toPage } from '../db/pages.js';
+import type { PageAsk } from '../../core/wire/paging.js';
+import type { CaseDetail, CaseList, CaseSummary, NewPin } from '../../core/wire/cases.js';
 import { notFound } from '../failure.js';
 import { transaction } from '../db/transaction.js';
 import { addChange, requirePerson } from '../alerts/service.js';
@@ -17,11 +19,14 @@ interface CaseRow {
 
 const SELECT = `SELECT c.id, c.title, c.owner, c.state, c.created, c.updated,
   (SELECT count(*)::int FROM case_pins p WHERE p."case" = c.id) AS pins FROM cases c`;
-const MAX_CASES = 500;
 const MAX_PARTS = 1000;
 
-const toSummary = ({ created, updated, ...row }: CaseRow): CaseSummary => ({
-  ...row,
+const toSummary = ({ id, title, owner, state, pins, created, updated }: CaseRow): CaseSummary => ({
+  id,
+  title,
+  owner,
+  state,
+  pins,
   created: formatInstant(created),
   updated: formatInstant(updated),
 });
@@ -31,12 +36,16 @@ export class Cases {
   constructor(private readonly pool: Pool) {}
 
   /** Open ones first, then the newest. */
-  async all(): Promise<CaseSummary[]> {
-    const { rows } = await this.pool.query<CaseRow>(
-      `${SELECT} ORDER BY c.state = 'closed', c.updated DESC, c.id LIMIT $1`,
-      [MAX_CASES],
+  async all(asked: PageAsk = {}): Promise<CaseList> {
+    const page = readPage(asked, 3);
+    const { rows } = await this.pool.query<CaseRow & { place: [string, string, string] }>(
+      `SELECT *, ARRAY[closed::text, age::text, id::text] AS place
+         FROM (${SELECT}) AS c, LATERAL (SELECT (c.state = 'closed')::int AS closed, -extract(epoch FROM c.updated) AS age) AS o
+        WHERE $1::int IS NULL OR (closed, age, id) > ($1, $2::numeric, $3::bigint) ORDER BY closed, age, id LIMIT $4`,
+      [...page.after, page.rows],
     );
-    return rows.map(toSummary);
+    const { shown, next } = toPage(rows, asked);
+    return { cases: shown.map(toSummary), next };
   }
 
   /** @throws Failure 404 */

@@ -1,5 +1,7 @@
 import { addChange } from '../trail/changes.js';
 import { transaction } from '../db/transaction.js';
+import type { PageAsk } from '../../core/wire/paging.js';
+import { readPage, toPage } from '../db/pages.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { describeAction, type DeliveryAction, type RuleAction } from '../../core/sigma/actions.js';
@@ -35,7 +37,6 @@ const examples: Readonly<Record<DestinationBody['kind'], string>> = {
   syslog: 'tcp://collector.example:514',
   program: 'block.sh',
 };
-const MAX_LISTED = 300;
 
 /** Where actions of rules go, and how what went there fared. */
 export class Destinations {
@@ -190,7 +191,8 @@ export class Destinations {
   }
 
   /** The newest deliveries; those that were given up or wait, if asked for. */
-  async log(state: 'waiting' | 'sent' | 'dead' | null): Promise<DeliveryLog['deliveries']> {
+  async log(asked: PageAsk & { readonly state?: 'waiting' | 'sent' | 'dead' }): Promise<DeliveryLog> {
+    const page = readPage(asked, 1);
     const { rows } = await this.pool.query<{
       id: number;
       alert: number;
@@ -202,18 +204,22 @@ export class Destinations {
       said: string | null;
       created: Instant;
       finished: Instant | null;
+      place: [number];
     }>(
-      `SELECT d.id, d.alert, a.title, a.subject, d.action, d.state, d.tries, d.said, d.created, d.finished
-         FROM deliveries d JOIN alerts a ON a.id = d.alert WHERE $1::text IS NULL OR d.state = $1
-        ORDER BY d.id DESC LIMIT $2`,
-      [state, MAX_LISTED],
+      `SELECT d.id, d.alert, a.title, a.subject, d.action, d.state, d.tries, d.said, d.created, d.finished,
+              ARRAY[d.id] AS place
+         FROM deliveries d JOIN alerts a ON a.id = d.alert
+        WHERE ($1::text IS NULL OR d.state = $1) AND ($2::bigint IS NULL OR d.id < $2) ORDER BY d.id DESC LIMIT $3`,
+      [asked.state ?? null, ...page.after, page.rows],
     );
-    return rows.map(({ action, created, finished, ...row }) => ({
+    const { shown, next } = toPage(rows, asked);
+    const deliveries = shown.map(({ action, created, finished, ...row }) => ({
       ...row,
       does: describeAction(action),
       created: formatInstant(created),
       finished: finished === null ? null : formatInstant(finished),
     }));
+    return { deliveries, next };
   }
 
   /** Tries a delivery that was given up once more. @throws Failure 404, 409 where it was not given up */

@@ -28,9 +28,7 @@ export function deliveryRoutes(destinations: Destinations, responses: Responses)
     handles(tryDestination, async ({ params, person }) => ({
       said: await destinations.try(params.name, person.name),
     })),
-    handles(listDeliveries, async ({ query }) => ({
-      deliveries: await destinations.log(query.state ?? null),
-    })),
+    handles(listDeliveries, ({ query }) => destinations.log(query)),
     handles(deliverAgain, async ({ params }) => {
       await destinations.again(Number(params.delivery));
       return {};

@@ -114,7 +114,7 @@ export function peopleRoutes(people: People, pool: Pool): Route[] {
     handles(listChanges, async ({ query, person: who }) => {
       if (query.kind === 'person' && who.role !== 'admin')
         throw new Failure('role', 'What changed about people is for administrators.');
-      return changesOf(pool, query.kind, query.name ?? null);
+      return changesOf(pool, query);
     }),
   ];
 }

@@ -14,7 +14,7 @@ import type { Snapshots } from './service.js';
 /** Results kept as they were: evidence that everyone may read. */
 export function snapshotRoutes(snapshots: Snapshots): Route[] {
   return [
-    handles(listSnapshots, async () => ({ snapshots: await snapshots.all() })),
+    handles(listSnapshots, ({ query }) => snapshots.all(query)),
     handles(keepSnapshot, async ({ body, person, signal }) => snapshots.keep(body, person.name, signal)),
     handles(readSnapshot, async ({ params }) => snapshots.one(Number(params.id))),
     handles(exportSnapshot, async ({ params, query, response }) => {

@@ -1,6 +1,8 @@
+import type { PageAsk } from '../../core/wire/paging.js';
+import { readPage, toPage } from '../db/pages.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import type { NewSnapshot, Snapshot, SnapshotSummary } from '../../core/wire/paths.js';
+import type { NewSnapshot, Snapshot, SnapshotList, SnapshotSummary } from '../../core/wire/paths.js';
 import { Failure, notFound } from '../failure.js';
 import { huntOf, type Hunts } from '../hunts/service.js';
 
@@ -24,11 +26,16 @@ export class Snapshots {
   ) {}
 
   /** All snapshots, the newest first. */
-  async all(): Promise<SnapshotSummary[]> {
-    const { rows } = await this.pool.query<Timed<SnapshotSummary>>(
-      `SELECT ${ABOUT} FROM snapshots ORDER BY asked DESC, id DESC LIMIT 1000`,
+  async all(asked: PageAsk): Promise<SnapshotList> {
+    const page = readPage(asked, 2);
+    const { rows } = await this.pool.query<Timed<SnapshotSummary> & { place: [string, string] }>(
+      `SELECT ${ABOUT}, ARRAY[age::text, id::text] AS place
+         FROM snapshots, LATERAL (SELECT -extract(epoch FROM asked) AS age) AS o
+        WHERE $1::numeric IS NULL OR (age, -id) > ($1, -$2::bigint) ORDER BY age, id DESC LIMIT $3`,
+      [...page.after, page.rows],
     );
-    return rows.map((row) => toWire<SnapshotSummary>(row));
+    const { shown, next } = toPage(rows, asked);
+    return { snapshots: shown.map((row) => toWire<SnapshotSummary>(row as Timed<SnapshotSummary>)), next };
   }
 
   /**

@@ -1,11 +1,12 @@
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { ChangeKind, ChangeList } from '../../core/wire/changes.js';
+import type { PageAsk } from '../../core/wire/paging.js';
+import { readPage, toPage } from '../db/pages.js';
 import { whoAsks } from '../db/who-asks.js';
 
 /** Changes that the product makes by itself have this name. */
 const PRODUCT = 'Under Lamp';
-const MAX_SHOWN = 100;
 
 /** $1 who, $2 kind, $3 name, $4 what. */
 const ADD_CHANGE = 'INSERT INTO changes (who, kind, name, what) VALUES ($1, $2, $3, $4)';
@@ -26,11 +27,23 @@ export async function addChange(
   await client.query(ADD_CHANGE, [who === '' ? PRODUCT : who, kind, name, what.slice(0, 500)]);
 }
 
-/** The latest changes of something, newest first; of everything of its kind where no name is given. */
-export async function changesOf(pool: Pool, kind: ChangeKind, name: string | null): Promise<ChangeList> {
-  const { rows } = await pool.query<{ at: Instant; who: string; name: string; what: string }>(
-    `SELECT at, who, name, what FROM changes WHERE kind = $1 AND ($2::text IS NULL OR name = $2) ORDER BY id DESC LIMIT $3`,
-    [kind, name, MAX_SHOWN],
+/** A page of the changes of something, newest first; of everything of its kind where no name is given. */
+export async function changesOf(
+  pool: Pool,
+  asked: PageAsk & { readonly kind: ChangeKind; readonly name?: string },
+): Promise<ChangeList> {
+  const page = readPage(asked, 1);
+  const { rows } = await pool.query<{
+    at: Instant;
+    who: string;
+    name: string;
+    what: string;
+    place: [number];
+  }>(
+    `SELECT at, who, name, what, ARRAY[id] AS place FROM changes
+      WHERE kind = $1 AND ($2::text IS NULL OR name = $2) AND ($3::bigint IS NULL OR id < $3) ORDER BY id DESC LIMIT $4`,
+    [asked.kind, asked.name ?? null, ...page.after, page.rows],
   );
-  return { changes: rows.map(({ at, ...rest }) => ({ ...rest, at: formatInstant(at) })) };
+  const { shown, next } = toPage(rows, asked);
+  return { changes: shown.map(({ at, ...rest }) => ({ ...rest, at: formatInstant(at) })), next };
 }

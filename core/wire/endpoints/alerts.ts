@@ -26,6 +26,7 @@ export const changeAlerts = endpoint('patch', '/alerts', {
   summary: 'Change many alerts alike',
   body: alertsChange,
   answer: alertsChanged,
+  example: { ids: [4, 5], change: { state: 'settled', verdict: 'harmless', reason: 'a drill' } },
 });
 
 export const mergeAlerts = endpoint('post', '/alerts/merge', {
@@ -33,6 +34,7 @@ export const mergeAlerts = endpoint('post', '/alerts/merge', {
   summary: 'Take up alerts in another',
   body: alertsMerge,
   answer: alert,
+  example: { ids: [5, 6], into: 4 },
 });
 
 export const askResponse = endpoint('post', '/alerts/:id/responses', {
@@ -41,6 +43,7 @@ export const askResponse = endpoint('post', '/alerts/:id/responses', {
   params: byNumber,
   body: responseAsk,
   answer: nothing,
+  example: { does: 'suspend user', subject: 'teo.marrash' },
 });
 
 export const decideResponse = endpoint('post', '/alerts/:id/responses/:response', {
@@ -53,6 +56,7 @@ export const decideResponse = endpoint('post', '/alerts/:id/responses/:response'
   },
   body: responseDecision,
   answer: nothing,
+  example: { approve: true },
 });
 
 export const listAlertPeople = endpoint('get', '/alerts/people', {
@@ -79,4 +83,5 @@ export const changeAlert = endpoint('patch', '/alerts/:id', {
   params: byNumber,
   body: alertChange,
   answer: alert,
+  example: { state: 'looking' },
 });

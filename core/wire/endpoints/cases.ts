@@ -1,10 +1,11 @@
-import { caseChange, caseDetail, caseList, newCase, newNote, newPin } from '../cases.js';
+import { caseChange, caseDetail, caseList, caseQuery, newCase, newNote, newPin } from '../cases.js';
 import { endpoint } from '../endpoint.js';
 import { byNumber, rowNumber } from '../params.js';
 
 export const listCases = endpoint('get', '/cases', {
   access: 'reader',
   summary: 'All cases, open ones first',
+  query: caseQuery,
   answer: caseList,
 });
 
@@ -13,6 +14,7 @@ export const openCase = endpoint('post', '/cases', {
   summary: 'Open a case, with what is pinned to it',
   body: newCase,
   answer: caseDetail,
+  example: { title: 'Spray from the quay' },
 });
 
 export const readCase = endpoint('get', '/cases/:id', {
@@ -28,6 +30,7 @@ export const changeCase = endpoint('patch', '/cases/:id', {
   params: byNumber,
   body: caseChange,
   answer: caseDetail,
+  example: { owner: 'joris.penhale' },
 });
 
 export const writeCaseNote = endpoint('post', '/cases/:id/notes', {
@@ -36,6 +39,7 @@ export const writeCaseNote = endpoint('post', '/cases/:id/notes', {
   params: byNumber,
   body: newNote,
   answer: caseDetail,
+  example: { text: 'The session was ended.' },
 });
 
 export const pinToCase = endpoint('post', '/cases/:id/pins', {
@@ -44,6 +48,7 @@ export const pinToCase = endpoint('post', '/cases/:id/pins', {
   params: byNumber,
   body: newPin,
   answer: caseDetail,
+  example: { kind: 'alert', ref: '4', title: 'Stolen password: teo.marrash' },
 });
 
 export const unpinFromCase = endpoint('delete', '/cases/:id/pins/:pin', {

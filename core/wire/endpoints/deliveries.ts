@@ -1,5 +1,8 @@
+import { ruleExample } from '../examples.js';
 import { nothing } from '../common.js';
 import { actionPreview, deliveryLog } from '../deliveries.js';
+import { pageQuery } from '../paging.js';
+import { rowNumber } from '../params.js';
 import { endpoint } from '../endpoint.js';
 import { ruleToCheck } from '../rules.js';
 
@@ -9,7 +12,7 @@ export const listDeliveries = endpoint('get', '/deliveries', {
   query: {
     type: 'object',
     additionalProperties: false,
-    properties: { state: { enum: ['waiting', 'sent', 'dead'] } },
+    properties: { state: { enum: ['waiting', 'sent', 'dead'] }, ...pageQuery },
   },
   answer: deliveryLog,
 });
@@ -20,7 +23,7 @@ export const deliverAgain = endpoint('post', '/deliveries/:delivery/again', {
   params: {
     type: 'object',
     required: ['delivery'],
-    properties: { delivery: { type: 'string', pattern: '^[1-9][0-9]{0,14}$' } },
+    properties: { delivery: rowNumber },
   },
   answer: nothing,
 });
@@ -30,6 +33,7 @@ export const previewActions = endpoint('post', '/rules/preview-actions', {
   summary: 'What the actions of a rule text would say of its newest alert',
   body: ruleToCheck,
   answer: actionPreview,
+  example: { text: ruleExample },
 });
 
 export const pressButton = endpoint('post', '/answers/:token', {

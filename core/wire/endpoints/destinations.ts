@@ -20,6 +20,7 @@ export const putDestination = endpoint('put', '/destinations/:name', {
   params: named,
   body: destinationBody,
   answer: nothing,
+  example: { kind: 'webhook', address: 'https://desk.skerry-line.example/hook', secret: 'a long secret' },
 });
 
 export const removeDestination = endpoint('delete', '/destinations/:name', {

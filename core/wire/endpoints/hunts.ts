@@ -39,6 +39,11 @@ export const runHunt = endpoint('post', '/hunts/run', {
   answer: huntResult,
   piece: huntPiece,
   gives: ['application/x-ndjson'],
+  example: {
+    text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
+    window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+    limit: 100,
+  },
 });
 
 export const followHunt = endpoint('get', '/hunts/follow', {
@@ -77,6 +82,11 @@ export const countTimeline = endpoint('post', '/hunts/timeline', {
   summary: "Count a hunt's events over its window",
   body: timelineRequest,
   answer: timeline,
+  example: {
+    text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
+    window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+    bars: 24,
+  },
 });
 
 export const readHuntCost = endpoint('post', '/hunts/cost', {
@@ -84,6 +94,10 @@ export const readHuntCost = endpoint('post', '/hunts/cost', {
   summary: 'How many events a hunt would read',
   body: huntRequest,
   answer: huntCost,
+  example: {
+    text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
+    window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+  },
 });
 
 export const checkHunt = endpoint('post', '/hunts/check', {
@@ -91,6 +105,7 @@ export const checkHunt = endpoint('post', '/hunts/check', {
   summary: 'Check the text of a hunt; a mistake is told with its place',
   body: checkRequest,
   answer: nothing,
+  example: { text: 'from auth' },
 });
 
 export const listFieldValues = endpoint('get', '/fields/values', {

@@ -28,6 +28,7 @@ export const previewList = endpoint('post', '/lists/preview', {
   summary: 'What rows a text holds: CSV with a heading, JSON, or a STIX 2.1 bundle',
   body: listPreviewAsk,
   answer: listPreview,
+  example: { text: 'user,why\nteo.marrash,on leave\n' },
 });
 
 export const readList = endpoint('get', '/lists/:list', {
@@ -47,6 +48,7 @@ export const putList = endpoint('put', '/lists/:list', {
   params: named,
   body: listContent,
   answer: nothing,
+  example: { match: 'exact', key: 'user', rows: [{ user: 'teo.marrash', why: 'on leave' }] },
 });
 
 export const importList = endpoint('post', '/lists/:list/import', {
@@ -55,6 +57,7 @@ export const importList = endpoint('post', '/lists/:list/import', {
   params: named,
   body: listImport,
   answer: listImported,
+  example: { text: 'user,why\nteo.marrash,on leave\n', match: 'exact', key: 'user', how: 'add' },
 });
 
 export const changeListRows = endpoint('patch', '/lists/:list/rows', {
@@ -63,6 +66,7 @@ export const changeListRows = endpoint('patch', '/lists/:list/rows', {
   params: named,
   body: listRowsChange,
   answer: nothing,
+  example: { add: [{ user: 'teo.marrash', why: 'on leave' }], remove: [3] },
 });
 
 export const removeList = endpoint('delete', '/lists/:list', {

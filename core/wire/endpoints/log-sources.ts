@@ -19,6 +19,15 @@ export const addLogSource = endpoint('post', '/log-sources', {
   summary: 'Say what a log source means',
   body: logSourceBody,
   answer: logSourceWire,
+  example: {
+    category: 'authentication',
+    product: null,
+    service: null,
+    kinds: ['auth'],
+    sources: [],
+    fields: { User: 'user' },
+    note: '',
+  },
 });
 
 export const changeLogSource = endpoint('put', '/log-sources/:entry', {
@@ -27,6 +36,15 @@ export const changeLogSource = endpoint('put', '/log-sources/:entry', {
   params: numbered,
   body: logSourceBody,
   answer: logSourceWire,
+  example: {
+    category: 'authentication',
+    product: null,
+    service: null,
+    kinds: ['auth'],
+    sources: [],
+    fields: { User: 'user' },
+    note: '',
+  },
 });
 
 export const removeLogSource = endpoint('delete', '/log-sources/:entry', {

@@ -13,6 +13,15 @@ export const notePoint = endpoint('post', '/hunt-points', {
   summary: 'Note a run as a point of a path',
   body: newHuntPoint,
   answer: huntPoint,
+  example: {
+    question: {
+      text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
+      window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+    },
+    rows: 12,
+    complete: true,
+    bars: [0, 3, 9],
+  },
 });
 
 export const readPath = endpoint('get', '/hunt-points/:id/path', {
@@ -28,6 +37,7 @@ export const namePoint = endpoint('patch', '/hunt-points/:id', {
   params: byNumber,
   body: huntPointName,
   answer: huntPoint,
+  example: { name: 'where it began' },
 });
 
 export const compareHunts = endpoint('post', '/hunts/compare', {
@@ -35,4 +45,14 @@ export const compareHunts = endpoint('post', '/hunts/compare', {
   summary: 'Run two hunts and tell which rows are new, changed or gone',
   body: compareRequest,
   answer: compareAnswer,
+  example: {
+    before: {
+      text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
+      window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+    },
+    after: {
+      text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
+      window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+    },
+  },
 });

@@ -31,6 +31,7 @@ export const signInPerson = endpoint('post', '/session', {
   summary: 'Sign in',
   body: signIn,
   answer: person,
+  example: { name: 'joris.penhale', password: 'a long password' },
 });
 
 export const readSession = endpoint('get', '/session', {
@@ -50,6 +51,7 @@ export const changePassword = endpoint('put', '/session/password', {
   summary: 'Change the own password; other sessions and all tokens end',
   body: newPassword,
   answer: nothing,
+  example: { present: 'a long password', next: 'another long password' },
 });
 
 export const listTokens = endpoint('get', '/tokens', {
@@ -63,6 +65,7 @@ export const makeToken = endpoint('post', '/tokens', {
   summary: 'Make a personal token for the API; a token cannot make tokens',
   body: newToken,
   answer: madeToken,
+  example: { label: 'nightly export', days: 30 },
 });
 
 export const revokeToken = endpoint('delete', '/tokens/:id', {
@@ -83,6 +86,7 @@ export const addPerson = endpoint('post', '/people', {
   summary: 'Add a person',
   body: newPerson,
   answer: nothing,
+  example: { name: 'runa.keel', displayName: 'Runa Keel', role: 'reader', password: 'a long password' },
 });
 
 export const changePerson = endpoint('patch', '/people/:name', {
@@ -91,4 +95,5 @@ export const changePerson = endpoint('patch', '/people/:name', {
   params: byName,
   body: personChange,
   answer: nothing,
+  example: { role: 'analyst' },
 });

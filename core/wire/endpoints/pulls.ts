@@ -27,6 +27,7 @@ export const putPull = endpoint('put', '/pulls/:into/:name', {
   params: target,
   body: pullSetting,
   answer: nothing,
+  example: { address: 'https://ledger.skerry-line.example/events', everySeconds: 60 },
 });
 
 export const runPull = endpoint('post', '/pulls/:into/:name/run', {

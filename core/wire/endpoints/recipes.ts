@@ -1,3 +1,4 @@
+import { recipeExample } from '../examples.js';
 import { recipeSchema } from '../../recipes/recipe-schema.js';
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
@@ -21,6 +22,7 @@ export const tryRecipe = endpoint('post', '/recipes/try', {
   summary: 'What a recipe makes of sample records; without a recipe, a first draft for them',
   body: recipeTry,
   answer: recipeTried,
+  example: { sample: '{"who":"teo.marrash","did":"login"}\n' },
 });
 
 export const sampleSource = endpoint('get', '/sources/:source/sample', {
@@ -53,6 +55,7 @@ export const putRecipe = endpoint('put', '/recipes', {
   summary: 'Add a version of a recipe under its own number; one that is there stays',
   body: recipeSchema,
   answer: nothing,
+  example: recipeExample,
 });
 
 export const saveRecipe = endpoint('post', '/recipes', {
@@ -60,4 +63,5 @@ export const saveRecipe = endpoint('post', '/recipes', {
   summary: 'Save a recipe as its next version',
   body: recipeSchema,
   answer: savedRecipe,
+  example: recipeExample,
 });

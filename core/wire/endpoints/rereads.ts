@@ -16,6 +16,7 @@ export const beginReread = endpoint('post', '/sources/:source/rereads', {
   params: bySource,
   body: rereadAsk,
   answer: rereadBegun,
+  example: { discard: false },
 });
 
 export const stopReread = endpoint('delete', '/rereads/:work', {

@@ -1,3 +1,4 @@
+import { ruleExample } from '../examples.js';
 import { endpoint } from '../endpoint.js';
 import { byUuid } from '../params.js';
 import { ruleFiles, ruleImport } from '../rules.js';
@@ -8,6 +9,7 @@ export const importRules = endpoint('post', '/rules/import', {
   body: ruleFiles,
   answer: ruleImport,
   largeBody: true,
+  example: { files: [{ name: 'refusals.yml', text: ruleExample }] },
 });
 
 export const importArchive = endpoint('post', '/rules/import-archive', {

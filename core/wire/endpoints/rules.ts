@@ -1,3 +1,4 @@
+import { ruleExample } from '../examples.js';
 import { failurePiece, nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
 import { byUuid } from '../params.js';
@@ -27,6 +28,7 @@ export const addRule = endpoint('post', '/rules', {
   summary: 'Add a rule, as a draft',
   body: ruleText,
   answer: rule,
+  example: { text: ruleExample, why: 'after the drill' },
 });
 
 export const checkRule = endpoint('post', '/rules/check', {
@@ -34,6 +36,7 @@ export const checkRule = endpoint('post', '/rules/check', {
   summary: 'What a rule text says in plain words, how its tests go, or its first mistake',
   body: ruleToCheck,
   answer: ruleCheck,
+  example: { text: ruleExample },
 });
 
 export const listRuleWords = endpoint('get', '/rules/words', {
@@ -55,6 +58,7 @@ export const changeRule = endpoint('patch', '/rules/:id', {
   params: byUuid,
   body: ruleChange,
   answer: rule,
+  example: { state: 'on', version: 2 },
 });
 
 export const removeRule = endpoint('delete', '/rules/:id', {
@@ -77,6 +81,7 @@ export const replayRule = endpoint('post', '/rules/replay', {
   body: replayRequest,
   piece: { anyOf: [replayPicture, failurePiece] },
   gives: ['application/x-ndjson'],
+  example: { text: ruleExample, window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' } },
 });
 
 export const previewRule = endpoint('post', '/rules/preview', {
@@ -84,6 +89,7 @@ export const previewRule = endpoint('post', '/rules/preview', {
   summary: 'The newest events of the last day that a rule text matches',
   body: ruleToCheck,
   answer: rulePreview,
+  example: { text: ruleExample },
 });
 
 export const listHuntRuns = endpoint('get', '/rules/:id/runs', {

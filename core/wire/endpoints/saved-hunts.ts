@@ -20,6 +20,7 @@ export const keepHunt = endpoint('post', '/saved-hunts', {
   summary: 'Keep a hunt under a name',
   body: newSavedHunt,
   answer: savedHunt,
+  example: { name: 'Refusals by user', text: "from auth\nwhere outcome = 'failure'\ntally count() per user" },
 });
 
 export const changeSavedHunt = endpoint('patch', '/saved-hunts/:id', {
@@ -28,6 +29,7 @@ export const changeSavedHunt = endpoint('patch', '/saved-hunts/:id', {
   params: byNumber,
   body: savedHuntChange,
   answer: savedHunt,
+  example: { shared: true },
 });
 
 export const removeSavedHunt = endpoint('delete', '/saved-hunts/:id', {

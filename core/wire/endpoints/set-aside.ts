@@ -15,6 +15,7 @@ export const retrySetAside = endpoint('post', '/sources/:source/set-aside/retry'
   params: bySource,
   body: setAsideRetry,
   answer: setAsideRetried,
+  example: {},
 });
 
 export const discardSetAside = endpoint('post', '/sources/:source/set-aside/discard', {
@@ -23,6 +24,7 @@ export const discardSetAside = endpoint('post', '/sources/:source/set-aside/disc
   params: bySource,
   body: setAsideDiscard,
   answer: discardedCount,
+  example: { group: 'not JSON', because: 'test lines of the sender' },
 });
 
 export const exportSetAside = endpoint('get', '/sources/:source/set-aside/export', {

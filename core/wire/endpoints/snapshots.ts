@@ -1,11 +1,12 @@
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
 import { byNumber } from '../params.js';
-import { newSnapshot, snapshot, snapshotList, snapshotSummary } from '../paths.js';
+import { newSnapshot, snapshot, snapshotList, snapshotQuery, snapshotSummary } from '../paths.js';
 
 export const listSnapshots = endpoint('get', '/snapshots', {
   access: 'reader',
   summary: 'Results that are kept, the newest first',
+  query: snapshotQuery,
   answer: snapshotList,
 });
 
@@ -14,6 +15,13 @@ export const keepSnapshot = endpoint('post', '/snapshots', {
   summary: 'Run a hunt and keep its result with the hunt, its window and the time of asking',
   body: newSnapshot,
   answer: snapshotSummary,
+  example: {
+    name: 'Refusals on the 28th',
+    question: {
+      text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
+      window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+    },
+  },
 });
 
 export const readSnapshot = endpoint('get', '/snapshots/:id', {

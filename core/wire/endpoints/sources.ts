@@ -14,6 +14,7 @@ export const addSource = endpoint('post', '/sources', {
   summary: 'Add a source; its key is shown this once',
   body: newSource,
   answer: sourceKey,
+  example: { name: 'gate-north', title: 'Gate, north quay', recipe: 'web-edge' },
 });
 
 export const renewSourceKey = endpoint('post', '/sources/:source/key', {
@@ -29,4 +30,5 @@ export const changeSource = endpoint('patch', '/sources/:source', {
   params: bySource,
   body: sourceChange,
   answer: nothing,
+  example: { title: 'Gate, north quay' },
 });
