@@ -123,6 +123,13 @@ export function show(
   );
 }
 
+/** Types a word into a box to find by, and presses Enter. */
+export function findBy(label: string, word: string): void {
+  const box = screen.getByLabelText(label);
+  fireEvent.change(box, { target: { value: word } });
+  fireEvent.keyDown(box, { key: 'Enter' });
+}
+
 /**
  * Removes something as a person does: asks for it, and says so again when asked.
  * @param name what the button is called

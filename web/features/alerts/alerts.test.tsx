@@ -1,6 +1,6 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
 import { alert } from '../../tests/examples.js';
-import { fakeApi, refuse, show } from '../../tests/page.js';
+import { findBy, fakeApi, refuse, show } from '../../tests/page.js';
 import { AlertsPage } from './AlertsPage.js';
 
 const first = alert();
@@ -116,8 +116,8 @@ describe('the queue', () => {
     show(<AlertsPage />, page);
     await reader(first.title);
     fireEvent.change(screen.getByLabelText('Severity'), { target: { value: 'critical' } });
-    fireEvent.change(screen.getByLabelText('Find an alert'), { target: { value: 'teo' } });
-    expect(address()).toContain('level=critical&find=teo');
+    findBy('Find an alert', 'teo');
+    await waitFor(() => expect(address()).toContain('level=critical&find=teo'));
     expect(await screen.findByText(/open; in all 1 unread/)).toBeTruthy();
     await waitFor(() =>
       expect(api.asked.some(({ path }) => path === '/alerts?state=open&level=critical&find=teo')).toBe(true),

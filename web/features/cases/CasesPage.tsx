@@ -4,23 +4,29 @@ import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { CaseDetail, CaseSummary } from '../../../core/wire/cases.js';
 import { listCases, openCase } from '../../../core/wire/endpoints/cases.js';
-import { answerTo, call, keyOf } from '../../api/call.js';
+import { addressOf, answerTo, call, keyOf } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { oneOf, useAddressState } from '../../kit/address-state.js';
+import { NothingOpen } from '../../kit/Detail.js';
+import { FindBox } from '../../kit/FindBox.js';
+import { ListPane } from '../../kit/ListPane.js';
+import { rowKeys } from '../../kit/row-keys.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { count, showTime } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { RowLink } from '../../ui/RowLink.js';
-import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Empty, Failed } from '../../ui/State.js';
 import { Tabs } from '../../ui/Tabs.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { CaseSheet } from './CaseSheet.js';
 
 const tabs = { open: 'Open', mine: 'Mine', closed: 'Closed', all: 'All' } as const;
 type Tab = keyof typeof tabs;
+
+/** What the address leaves out. */
+const USUAL = { state: 'open', find: '' } as const;
 
 /** One array for all renderings while there are none. */
 const NONE: readonly CaseSummary[] = [];
@@ -82,135 +88,99 @@ const caseColumns = (zone: string, search: string): readonly TableColumn<CaseSum
 /** Cases: what belongs together, who works on it, and what was made of it. */
 export function CasesPage(): JSX.Element {
   const { id } = useParams();
-  const [parameters, setParameters] = useSearchParams();
+  const [parameters] = useSearchParams();
+  const search = beamSearch(parameters);
+  const state = useAddressState(USUAL);
   const navigate = useNavigate();
   const { at } = useAsked();
   const { beam } = useBeam(at);
   const person = usePerson();
   const mayChange = person.role !== 'reader';
-  const tab = (Object.keys(tabs) as Tab[]).find((name) => name === parameters.get('state')) ?? 'open';
-  const find = parameters.get('find') ?? '';
+  const tab = oneOf(Object.keys(tabs) as Tab[], state.values.state) ?? 'open';
+  const { find } = state.values;
   const list = useQuery(answerTo(listCases));
   const all = list.data?.cases ?? NONE;
   const fitting = useMemo(
     () => all.filter((one) => fits(one, tab, find, person.name)),
     [all, tab, find, person.name],
   );
-  const within = `?${parameters.toString()}`;
+  const { within } = state;
   const columns = useMemo(() => caseColumns(beam.zone, within), [beam.zone, within]);
   const table = useDataTable('cases', columns, fitting);
   const open = id === undefined ? table.rows[0]?.id : Number(id);
   const [naming, setNaming] = useState(false);
-  const put = (name: 'state' | 'find', value: string): void =>
-    setParameters(
-      (before) => {
-        const next = new URLSearchParams(before);
-        if (value === '' || (name === 'state' && value === 'open')) next.delete(name);
-        else next.set(name, value);
-        return next;
-      },
-      { replace: true },
-    );
-  const go = (one: CaseSummary | undefined): void => {
-    if (one !== undefined) void navigate(`/cases/${one.id}${within}`, { replace: id !== undefined });
-  };
-  const place = table.rows.findIndex((one) => one.id === open);
+  const go = (one: { readonly id: number }): void =>
+    void navigate(`/cases/${one.id}${within}`, { replace: id !== undefined });
   useKeys({
-    j: () => go(table.rows[place + 1]),
-    k: () => go(table.rows[place - 1]),
+    ...rowKeys({ rows: table.rows, at: table.rows.findIndex((one) => one.id === open), onGo: go }),
     n: () => mayChange && setNaming(true),
   });
   return (
-    <main className="bench" style={{ gridTemplateColumns: '520px minmax(0, 1fr)' }}>
-      <section className="sheet" aria-label="Cases">
-        <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
-          <h1 className="page-title grow">Cases</h1>
-          <span className="sm soft">
-            {list.data !== undefined && `${count(all.filter(({ state }) => state === 'open').length)} open`}
-          </span>
-          {mayChange && (
+    <main className="bench bench-lists">
+      <ListPane
+        title="Cases"
+        said={list.data !== undefined && `${count(all.filter((one) => one.state === 'open').length)} open`}
+        actions={
+          mayChange && (
             <Button variant="primary" onClick={() => setNaming(true)}>
               New case
             </Button>
-          )}
-        </div>
-        {all.length > 0 && (
-          <div className="inset d-flex gap-3 align-items-center pb-1">
-            <Tabs
-              className="grow"
-              label="Cases"
-              names={Object.keys(tabs) as Tab[]}
-              chosen={tab}
-              onChoose={(name) => put('state', name)}
-              show={(name) => tabs[name]}
-            />
-            <Form.Control
-              size="sm"
-              style={{ width: 160 }}
-              aria-label="Find a case"
-              placeholder="Title, owner"
-              value={find}
-              onChange={(event) => put('find', event.target.value)}
-            />
-          </div>
-        )}
-        {naming && <NewCase onMade={(made) => go(made)} onDone={() => setNaming(false)} />}
-        {list.isPending && <Reading title="Fetching the cases" />}
-        {list.isError && <Failed title="Cases cannot be shown">{list.error.message}</Failed>}
-        {list.isSuccess && all.length === 0 && (
+          )
+        }
+        filters={
+          all.length > 0 ? (
+            <>
+              <Tabs
+                className="grow"
+                label="Cases"
+                names={Object.keys(tabs) as Tab[]}
+                chosen={tab}
+                onChoose={(name) => state.put({ state: name })}
+                show={(name) => tabs[name]}
+              />
+              <FindBox
+                label="Find a case"
+                hint="Title, owner"
+                value={state.values.find}
+                onFind={(word) => state.put({ find: word })}
+              />
+            </>
+          ) : undefined
+        }
+        answer={list}
+        reading="Fetching the cases"
+        failed="Cases cannot be shown"
+        total={all.length}
+        none={
           <Empty title="No cases yet">
             Pin an alert with C, or an event, a snapshot or a hunt where you read it:{' '}
-            <Link to={`/alerts${beamSearch(parameters)}`}>to the alerts</Link>. Or open an empty one.
+            <Link to={`/alerts${search}`}>to the alerts</Link>. Or open an empty one.
           </Empty>
-        )}
-        {all.length > 0 && fitting.length === 0 && (
-          <Empty title="No case fits">
-            There are {count(all.length)}.{' '}
-            <button
-              type="button"
-              className="link"
-              onClick={() => {
-                setParameters(
-                  (before) => {
-                    const next = new URLSearchParams(before);
-                    next.delete('find');
-                    next.set('state', 'all');
-                    return next;
-                  },
-                  { replace: true },
-                );
-              }}
-            >
-              Show them all
-            </button>
-          </Empty>
-        )}
-        <div className="scrolls">
-          {fitting.length > 0 && (
-            <DataTable table={table} keyOf={(one) => one.id} isLit={(one) => one.id === open} onOpen={go} />
-          )}
-        </div>
-        <div className="sheet-foot">
-          <Key keys={['J', 'K']}>next, previous</Key>
-          {mayChange && <Key keys={['N']}>new</Key>}
-          <span className="grow" />
-          <span>{beam.zone}</span>
-          <TableMenu table={table} />
-          <CurlLink path="/cases" />
-        </div>
-      </section>
+        }
+        unfitting={{
+          title: 'No case fits',
+          onAll: () => state.put({ find: '', state: 'all' }),
+        }}
+        table={table}
+        keyOf={(one) => one.id}
+        isLit={(one) => one.id === open}
+        onOpen={go}
+        foot={
+          <>
+            <Key keys={['J', 'K']}>next, previous</Key>
+            {mayChange && <Key keys={['N']}>new</Key>}
+            <span className="grow" />
+            <span>{beam.zone}</span>
+          </>
+        }
+        address={addressOf(listCases)}
+      >
+        {naming && <NewCase onMade={(made) => go(made)} onDone={() => setNaming(false)} />}
+      </ListPane>
       {open === undefined ? (
-        <section className="sheet" aria-label="Case">
-          <Empty title="No case is open">Choose one, or pin something to a new one.</Empty>
-        </section>
+        <NothingOpen label="Case" title="No case is open" hint="Choose one, or pin something to a new one." />
       ) : (
-        <CaseSheet
-          key={open}
-          id={open}
-          zone={beam.zone}
-          mayChange={mayChange}
-          search={beamSearch(parameters)}
-        />
+        <CaseSheet key={open} id={open} zone={beam.zone} mayChange={mayChange} search={search} />
       )}
     </main>
   );

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import type { CaseDetail } from '../../../core/wire/cases.js';
 import { PinToCase } from '../../cases/PinToCase.js';
-import { fakeApi, refuse, removeAsked, show } from '../../tests/page.js';
+import { findBy, fakeApi, refuse, removeAsked, show } from '../../tests/page.js';
 import { CasesPage } from './CasesPage.js';
 
 const one: CaseDetail = {
@@ -87,7 +87,7 @@ it('cases are found, narrowed to those open, mine or closed, and walked by keys'
   expect(screen.getByTestId('address').textContent).toBe('/cases/8?zone=UTC');
   fireEvent.click(screen.getByRole('tab', { name: 'Closed' }));
   expect(screen.getByRole('link', { name: 'Long over' })).toBeTruthy();
-  fireEvent.change(screen.getByLabelText('Find a case'), { target: { value: 'nothing like it' } });
+  findBy('Find a case', 'nothing like it');
   fireEvent.click(screen.getByRole('button', { name: 'Show them all' }));
   expect(screen.getAllByRole('link', { name: /Long over|A dead server|Somebody/ })).toHaveLength(3);
 });

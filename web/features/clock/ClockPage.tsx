@@ -6,11 +6,10 @@ import { answerTo } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { useBeam } from '../../beam/beam.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { ListPane } from '../../kit/ListPane.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { showTime } from '../../ui/format.js';
-import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Empty } from '../../ui/State.js';
 
 /** One array for all renderings while there are none. */
 const NONE: readonly Job[] = [];
@@ -80,35 +79,37 @@ export function ClockPage(): JSX.Element {
   const failed = jobs.filter(({ failure }) => failure !== null).length;
   return (
     <main className="bench">
-      <section className="sheet" aria-label="Work by the clock">
-        <div className="sheet-head">
-          <h1 className="page-title grow">Work by the clock</h1>
-          {failed > 0 && (
-            <span className="problem sm">
+      <ListPane
+        title="Work by the clock"
+        said={
+          failed > 0 && (
+            <span className="problem">
               {failed} {failed === 1 ? 'failed' : 'have failed'}
             </span>
-          )}
-        </div>
-        {role !== 'admin' && (
-          <Empty title="For administrators">Somebody who administers this looks after it.</Empty>
-        )}
-        {role === 'admin' && found.isPending && <Reading title="Fetching what is done by the clock" />}
-        {found.isError && <Failed title="It cannot be shown">{found.error.message}</Failed>}
-        {found.isSuccess && jobs.length === 0 && (
-          <Empty title="Nothing has run yet">The first rounds are told a few seconds after the start.</Empty>
-        )}
-        <div className="scrolls">
-          {jobs.length > 0 && <DataTable table={table} keyOf={({ name }) => name} isLit={() => false} />}
-        </div>
-        <div className="sheet-foot">
+          )
+        }
+        answer={role === 'admin' ? found : null}
+        reading="Fetching what is done by the clock"
+        failed="It cannot be shown"
+        total={jobs.length}
+        none={
+          role === 'admin' ? (
+            <Empty title="Nothing has run yet">
+              The first rounds are told a few seconds after the start.
+            </Empty>
+          ) : (
+            <Empty title="For administrators">Somebody who administers this looks after it.</Empty>
+          )
+        }
+        table={table}
+        keyOf={({ name }) => name}
+        foot={
           <span>
             What fails is tried again in its next round; what is due often is told every ten seconds.
           </span>
-          <span className="grow" />
-          <TableMenu table={table} />
-          <CurlLink path="/jobs" />
-        </div>
-      </section>
+        }
+        address="/jobs"
+      />
     </main>
   );
 }

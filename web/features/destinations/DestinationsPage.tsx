@@ -9,11 +9,10 @@ import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { Changes } from '../../changes/Changes.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { ListPane } from '../../kit/ListPane.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { count } from '../../ui/format.js';
-import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Empty } from '../../ui/State.js';
 import { DeliveryTable } from './DeliveryTable.js';
 import { DestinationForm } from './DestinationForm.js';
 import { kindWords } from './kind-words.js';
@@ -75,22 +74,26 @@ export function DestinationsPage(): JSX.Element {
   const columns = useMemo(() => destinationColumns(setOpen), []);
   const table = useDataTable('destinations', columns, all);
   return (
-    <main className="bench" style={{ gridTemplateColumns: '560px minmax(0, 1fr)' }}>
-      <section className="sheet" aria-label="Destinations">
-        <div className="sheet-head" style={{ alignItems: 'center' }}>
-          <h1 className="page-title grow">Destinations</h1>
-          <Link className="sm" to={`/rules${search}`}>
-            All rules
-          </Link>
-          {mayChange && (
-            <Button variant="primary" onClick={() => setOpen('')}>
-              New destination
-            </Button>
-          )}
-        </div>
-        {found.isPending && <Reading title="Fetching the destinations" />}
-        {found.isError && <Failed title="They cannot be shown">{found.error.message}</Failed>}
-        {found.data !== undefined && all.length === 0 && (
+    <main className="bench bench-destinations">
+      <ListPane
+        title="Destinations"
+        actions={
+          <>
+            <Link className="sm" to={`/rules${search}`}>
+              All rules
+            </Link>
+            {mayChange && (
+              <Button variant="primary" onClick={() => setOpen('')}>
+                New destination
+              </Button>
+            )}
+          </>
+        }
+        answer={found}
+        reading="Fetching the destinations"
+        failed="They cannot be shown"
+        total={all.length}
+        none={
           <Empty title="No destinations yet">
             A rule names one under “lamp: actions:”, as in chat: watch-room.{' '}
             {mayChange ? (
@@ -101,33 +104,26 @@ export function DestinationsPage(): JSX.Element {
               'Someone who administers this sets it up.'
             )}
           </Empty>
-        )}
-        <div className="scrolls">
-          {all.length > 0 && (
-            <DataTable
-              table={table}
-              keyOf={({ name }) => name}
-              isLit={({ name }) => name === open}
-              onOpen={({ name }) => setOpen(name)}
-            />
-          )}
-          {open !== null && mayChange && (
+        }
+        table={table}
+        keyOf={({ name }) => name}
+        isLit={({ name }) => name === open}
+        onOpen={({ name }) => setOpen(name)}
+        after={
+          open !== null &&
+          mayChange && (
             <DestinationForm
               key={open}
               name={open}
               begin={all.find(({ name }) => name === open) ?? null}
               onDone={() => setOpen(null)}
             />
-          )}
-        </div>
-        <Changes kind="destination" zone={beam.zone} />
-        <div className="sheet-foot">
-          <span>Secrets are kept sealed, and never shown again.</span>
-          <span className="grow" />
-          <TableMenu table={table} />
-          <CurlLink path="/destinations" />
-        </div>
-      </section>
+          )
+        }
+        below={<Changes kind="destination" zone={beam.zone} />}
+        foot={<span>Secrets are kept sealed, and never shown again.</span>}
+        address="/destinations"
+      />
       <DeliveryTable search={search} zone={beam.zone} mayChange={person.role !== 'reader'} />
     </main>
   );

@@ -6,12 +6,14 @@ import type { ListSummary } from '../../../core/wire/lists.js';
 import { answerTo } from '../../api/call.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { NothingOpen } from '../../kit/Detail.js';
+import { ListPane } from '../../kit/ListPane.js';
+import { rowKeys } from '../../kit/row-keys.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { count, showTime } from '../../ui/format.js';
 import { RowLink } from '../../ui/RowLink.js';
-import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Empty } from '../../ui/State.js';
+import { useKeys } from '../../ui/use-keys.js';
 import { ImportRows } from './ImportRows.js';
 import { ListSheet } from './ListSheet.js';
 
@@ -85,45 +87,44 @@ export function ListsPage(): JSX.Element {
   const columns = useMemo(() => listColumns(beam.zone, within), [beam.zone, within]);
   const table = useDataTable('lists', columns, all);
   const open = all.find((list) => list.name === name) ?? (name === undefined ? table.rows[0] : undefined);
+  const go = (list: ListSummary): void => void navigate(`/lists/${list.name}${within}`);
+  useKeys(
+    rowKeys({
+      rows: table.rows,
+      at: table.rows.findIndex((list) => list.name === open?.name),
+      onGo: go,
+    }),
+  );
   return (
-    <main className="bench" style={{ gridTemplateColumns: '520px minmax(0, 1fr)' }}>
-      <section className="sheet" aria-label="Lists">
-        <div className="sheet-head">
-          <h1 className="page-title grow">Lists</h1>
-          <ImportRows label="New list" onDone={(made) => void navigate(`/lists/${made}${search}`)} />
-        </div>
-        {lists.isPending && <Reading title="Fetching lists" />}
-        {lists.isError && <Failed title="Lists cannot be shown">{lists.error.message}</Failed>}
-        {lists.isSuccess && all.length === 0 && (
+    <main className="bench bench-lists">
+      <ListPane
+        title="Lists"
+        actions={<ImportRows label="New list" onDone={(made) => void navigate(`/lists/${made}${search}`)} />}
+        answer={lists}
+        reading="Fetching lists"
+        failed="Lists cannot be shown"
+        total={all.length}
+        none={
           <Empty title="No lists yet">
             A list holds what you know of users, hosts, networks or codes. Make one from CSV, JSON or a STIX
             bundle; hunts ask it by &ldquo;user in list NAME&rdquo;.
           </Empty>
-        )}
-        <div className="scrolls">
-          {all.length > 0 && (
-            <DataTable
-              table={table}
-              keyOf={(list) => list.name}
-              isLit={(list) => list.name === open?.name}
-              onOpen={(list) => void navigate(`/lists/${list.name}${within}`)}
-            />
-          )}
-        </div>
-        <div className="sheet-foot">
-          <span className="grow">Networks match the longest prefix. Times are {beam.zone}.</span>
-          <TableMenu table={table} />
-          <CurlLink path="/lists" />
-        </div>
-      </section>
+        }
+        table={table}
+        keyOf={(list) => list.name}
+        isLit={(list) => list.name === open?.name}
+        onOpen={go}
+        foot={<span>Networks match the longest prefix. Times are {beam.zone}.</span>}
+        address="/lists"
+      />
       {open !== undefined ? (
         <ListSheet key={open.name} list={open} zone={beam.zone} search={search} />
       ) : (
-        <section className="sheet" aria-label="List">
-          {name !== undefined && lists.isSuccess && (
-            <Empty title={`There is no list "${name}"`}>Choose one at the left, or make it.</Empty>
-          )}
-        </section>
+        <NothingOpen
+          label="List"
+          title={name === undefined || !lists.isSuccess ? 'No list is open' : `There is no list "${name}"`}
+          hint="Choose one at the left, or make it."
+        />
       )}
     </main>
   );

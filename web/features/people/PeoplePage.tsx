@@ -8,11 +8,12 @@ import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { useBeam } from '../../beam/beam.js';
 import { Changes } from '../../changes/Changes.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { ListPane } from '../../kit/ListPane.js';
+import { rowKeys } from '../../kit/row-keys.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { count, showTime } from '../../ui/format.js';
-import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Empty } from '../../ui/State.js';
+import { useKeys } from '../../ui/use-keys.js';
 import { PersonForm } from './PersonForm.js';
 
 /** One array for all renderings while there are none. */
@@ -70,9 +71,10 @@ export function PeoplePage(): JSX.Element {
   const { at } = useAsked();
   const { beam } = useBeam(at);
   const me = usePerson();
+  const isAdmin = me.role === 'admin';
   const client = useQueryClient();
   const [open, setOpen] = useState<string | null>(null);
-  const found = useQuery({ ...answerTo(listPeople), enabled: me.role === 'admin' });
+  const found = useQuery({ ...answerTo(listPeople), enabled: isAdmin });
   const change = useMutation({
     mutationFn: ({ name, ...body }: PersonChange & { name: string }) =>
       call(changePerson, { params: { name }, body }),
@@ -82,40 +84,43 @@ export function PeoplePage(): JSX.Element {
   const columns = useMemo(() => personColumns(beam.zone, setOpen), [beam.zone]);
   const table = useDataTable('people', columns, people);
   const chosen = people.find(({ name }) => name === open) ?? null;
+  useKeys(
+    rowKeys({
+      rows: table.rows,
+      at: table.rows.findIndex(({ name }) => name === open),
+      onGo: ({ name }) => setOpen(name),
+    }),
+  );
   return (
     <main className="bench bench-people">
-      <section className="sheet" aria-label="People">
-        <div className="sheet-head">
-          <h1 className="page-title grow">People</h1>
-          {me.role === 'admin' && (
+      <ListPane
+        title="People"
+        actions={
+          isAdmin && (
             <Button variant="primary" onClick={() => setOpen('')}>
               Add a person
             </Button>
-          )}
-        </div>
-        {me.role !== 'admin' && (
-          <Empty title="For administrators">Somebody who administers this adds people and gives roles.</Empty>
-        )}
-        {me.role === 'admin' && found.isPending && <Reading title="Fetching the people" />}
-        {found.isError && <Failed title="They cannot be shown">{found.error.message}</Failed>}
-        <div className="scrolls">
-          {people.length > 0 && (
-            <DataTable
-              table={table}
-              keyOf={({ name }) => name}
-              isLit={({ name }) => name === open}
-              onOpen={({ name }) => setOpen(name)}
-            />
-          )}
-        </div>
-        <div className="sheet-foot">
-          <span>Who is disabled, or given another role, is signed out everywhere at once.</span>
-          <span className="grow" />
-          <TableMenu table={table} />
-          <CurlLink path="/people" />
-        </div>
-      </section>
-      {me.role === 'admin' && (
+          )
+        }
+        answer={isAdmin ? found : null}
+        reading="Fetching the people"
+        failed="They cannot be shown"
+        total={people.length}
+        none={
+          !isAdmin && (
+            <Empty title="For administrators">
+              Somebody who administers this adds people and gives roles.
+            </Empty>
+          )
+        }
+        table={table}
+        keyOf={({ name }) => name}
+        isLit={({ name }) => name === open}
+        onOpen={({ name }) => setOpen(name)}
+        foot={<span>Who is disabled, or given another role, is signed out everywhere at once.</span>}
+        address="/people"
+      />
+      {isAdmin && (
         <section className="sheet" aria-label={open === '' ? 'New person' : 'One person'}>
           {open === null && (
             <>

@@ -15,12 +15,12 @@ import { ApiFailure } from '../../api/client.js';
 import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
 import { Changes } from '../../changes/Changes.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { NothingOpen } from '../../kit/Detail.js';
+import { ListPane } from '../../kit/ListPane.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { count } from '../../ui/format.js';
 import { RemoveButton } from '../../ui/RemoveButton.js';
-import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Empty, Failed } from '../../ui/State.js';
 
 const NEW: LogSourceBody = {
   category: '',
@@ -138,45 +138,44 @@ export function LogSourcesPage(): JSX.Element {
   const table = useDataTable('log-sources', columns, lines);
   const entry = entries.find(({ id }) => id === openId);
   return (
-    <main className="bench" style={{ gridTemplateColumns: 'minmax(0, 1fr) 440px' }}>
-      <section className="sheet" aria-label="Log sources">
-        <div className="sheet-head" style={{ alignItems: 'center' }}>
-          <h1 className="page-title">Log sources</h1>
-          <span className="sm soft grow">What a rule’s “logsource” means here</span>
-          <Link className="sm" to={`/rules${search}`}>
-            All rules
-          </Link>
-          {mayChange && (
-            <Button variant="primary" onClick={() => setOpenId('new')}>
-              New line
-            </Button>
-          )}
-        </div>
-        {found.isPending && <Reading title="Fetching the table" />}
-        {found.isError && <Failed title="The table cannot be shown">{found.error.message}</Failed>}
-        <div className="scrolls">
-          <DataTable
-            table={table}
-            keyOf={({ id }) => id}
-            isLit={({ id }) => id === openId}
-            onOpen={({ id, recipeOf }) => recipeOf === null && setOpenId(id)}
-            rowClass={({ recipeOf }) => (recipeOf === null ? '' : 'soft')}
-          />
-        </div>
-        <Changes kind="log source" zone="UTC" />
-        <div className="sheet-foot">
+    <main className="bench bench-log-sources">
+      <ListPane
+        title="Log sources"
+        said="What a rule’s “logsource” means here"
+        actions={
+          <>
+            <Link className="sm" to={`/rules${search}`}>
+              All rules
+            </Link>
+            {mayChange && (
+              <Button variant="primary" onClick={() => setOpenId('new')}>
+                New line
+              </Button>
+            )}
+          </>
+        }
+        answer={found}
+        reading="Fetching the table"
+        failed="The table cannot be shown"
+        total={lines.length}
+        none={<Empty title="No line yet">A line says which events a rule’s “logsource” means.</Empty>}
+        table={table}
+        keyOf={({ id }) => id}
+        isLit={({ id }) => id === openId}
+        onOpen={({ id, recipeOf }) => recipeOf === null && setOpenId(id)}
+        rowClass={({ recipeOf }) => (recipeOf === null ? '' : 'soft')}
+        below={<Changes kind="log source" zone="UTC" />}
+        foot={
           <span>What a line leaves open, such as the product, is left to the recipe of each source.</span>
-          <span className="grow" />
-          <TableMenu table={table} />
-          <CurlLink path="/log-sources" />
-        </div>
-      </section>
+        }
+        address="/log-sources"
+      />
       {entry === undefined && openId !== 'new' ? (
-        <section className="sheet" aria-label="Line">
-          <Empty title="No line is open">
-            Choose one to see which events it means and what its fields are called.
-          </Empty>
-        </section>
+        <NothingOpen
+          label="Line"
+          title="No line is open"
+          hint="Choose one to see which events it means and what its fields are called."
+        />
       ) : (
         <EntrySheet
           key={openId}

@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import type { RuleCheck } from '../../../core/wire/rules.js';
 import { rule } from '../../tests/examples.js';
-import { fakeApi, lines, refuse, show, textFile } from '../../tests/page.js';
+import { findBy, fakeApi, lines, refuse, show, textFile } from '../../tests/page.js';
 import { fieldsToText, LogSourcesPage, textToFields } from './LogSourcesPage.js';
 import { keysAbove, optionsAt } from './rule-completion.js';
 import { RulePage } from './RulePage.js';
@@ -172,7 +172,7 @@ describe('many rules at once', () => {
     await screen.findByText('New from a pack');
     fireEvent.keyDown(document.body, { key: 'x' });
     expect(screen.getByText('1 rule chosen')).toBeTruthy();
-    fireEvent.change(screen.getByLabelText('Find a rule'), { target: { value: 'pack' } });
+    findBy('Find a rule', 'pack');
     expect(screen.queryByText(/chosen/)).toBeNull();
     unmount();
     show(<RulesPage />, { ...list, role: 'reader' });
@@ -201,7 +201,7 @@ describe('the list', () => {
     expect(titles()).toEqual(['Log cleared', one.title]);
     fireEvent.click(screen.getByRole('button', { name: 'matches, 7 d' }));
     expect(titles()).toEqual([one.title, 'Log cleared']);
-    fireEvent.change(screen.getByLabelText('Find a rule'), { target: { value: 'CLEARED' } });
+    findBy('Find a rule', 'CLEARED');
     expect(titles()).toEqual(['Log cleared']);
     fireEvent.click(screen.getByRole('tab', { name: 'on' }));
     expect(screen.getByText('No rule fits')).toBeTruthy();

@@ -6,13 +6,15 @@ import type { Source } from '../../../core/wire/sources.js';
 import { answerTo } from '../../api/call.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { NothingOpen } from '../../kit/Detail.js';
+import { ListPane } from '../../kit/ListPane.js';
+import { rowKeys } from '../../kit/row-keys.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
-import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { count, roughly, showTime } from '../../ui/format.js';
 import { SourceGlyph } from '../../ui/Glyphs.js';
 import { RowLink } from '../../ui/RowLink.js';
-import { Empty, Failed, Reading } from '../../ui/State.js';
+import { Empty } from '../../ui/State.js';
+import { useKeys } from '../../ui/use-keys.js';
 import { NewSource } from './NewSource.js';
 import { SourceSheet } from './SourceSheet.js';
 import { SparkBars } from './SparkBars.js';
@@ -103,48 +105,48 @@ export function SourcesPage(): JSX.Element {
   const columns = useMemo(() => sourceColumns(beam.zone, within), [beam.zone, within]);
   const table = useDataTable('sources', columns, all);
   const open = all.find((source) => source.name === name) ?? (name === undefined ? table.rows[0] : undefined);
+  const go = (source: Source): void => void navigate(`/sources/${source.name}${within}`);
+  useKeys(
+    rowKeys({
+      rows: table.rows,
+      at: table.rows.findIndex((source) => source.name === open?.name),
+      onGo: go,
+    }),
+  );
   return (
-    <main className="bench" style={{ gridTemplateColumns: '646px minmax(0, 1fr)' }}>
-      <section className="sheet" aria-label="Sources">
-        <div className="sheet-head">
-          <h1 className="page-title grow">Sources</h1>
-          <NewSource onMade={(made) => void navigate(`/sources/${made}${search}`)} />
-        </div>
-        {sources.isPending && <Reading title="Fetching sources" />}
-        {sources.isError && <Failed title="Sources cannot be shown">{sources.error.message}</Failed>}
-        {sources.isSuccess && all.length === 0 && (
+    <main className="bench bench-sources">
+      <ListPane
+        title="Sources"
+        actions={<NewSource onMade={(made) => void navigate(`/sources/${made}${search}`)} />}
+        answer={sources}
+        reading="Fetching sources"
+        failed="Sources cannot be shown"
+        total={all.length}
+        none={
           <Empty title="No sources yet">
             Add the first one: it gets a recipe that reads its records, and a key to send them with.
           </Empty>
-        )}
-        <div className="scrolls">
-          {all.length > 0 && (
-            <DataTable
-              table={table}
-              keyOf={(source) => source.name}
-              isLit={(source) => source.name === open?.name}
-              onOpen={(source) => void navigate(`/sources/${source.name}${within}`)}
-            />
-          )}
-        </div>
-        <div className="sheet-foot">
+        }
+        table={table}
+        keyOf={(source) => source.name}
+        isLit={(source) => source.name === open?.name}
+        onOpen={go}
+        foot={
           <span>
             Quiet: silent for longer than ever in the last week. Late: 5 in 100 over 15 min old. Times are{' '}
             {beam.zone}.
           </span>
-          <span className="grow" />
-          <TableMenu table={table} />
-          <CurlLink path="/sources" />
-        </div>
-      </section>
+        }
+        address="/sources"
+      />
       {open === undefined ? (
-        <section className="sheet" aria-label="Source">
-          {name !== undefined && sources.isSuccess ? (
-            <Empty title={`There is no source "${name}"`}>Choose one from the list.</Empty>
-          ) : (
-            <Empty title="No source is open">Choose one from the list.</Empty>
-          )}
-        </section>
+        <NothingOpen
+          label="Source"
+          title={
+            name === undefined || !sources.isSuccess ? 'No source is open' : `There is no source "${name}"`
+          }
+          hint="Choose one from the list."
+        />
       ) : (
         <SourceSheet key={open.name} source={open} zone={beam.zone} search={search} />
       )}

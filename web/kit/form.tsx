@@ -1,0 +1,133 @@
+import { type ComponentProps, type JSX, type ReactNode, useId } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import {
+  type DefaultValues,
+  type FieldValues,
+  FormProvider,
+  type Path,
+  useForm,
+  useFormContext,
+} from 'react-hook-form';
+import { Failed } from '../ui/State.js';
+
+/**
+ * A form: fields, what went wrong, and a button that sends it. What the browser can check (required, patterns, lengths)
+ * it checks before anything is sent.
+ */
+export function FieldsForm<Values extends FieldValues>({
+  label,
+  begin,
+  onSend,
+  send,
+  isSending,
+  onCancel,
+  also,
+  failure,
+  failed = 'Nothing was changed',
+  className = 'inset d-grid gap-2 py-2',
+  children,
+}: {
+  /** What the form is called, for those who hear the page. */
+  label: string;
+  begin: DefaultValues<Values>;
+  onSend: (values: Values) => void;
+  /** What the button says. */
+  send: string;
+  isSending: boolean;
+  onCancel?: (() => void) | undefined;
+  /** Further things to do, beside the buttons. */
+  also?: ReactNode;
+  failure: Error | null;
+  failed?: string;
+  className?: string;
+  children: ReactNode;
+}): JSX.Element {
+  const form = useForm<Values>({ defaultValues: begin });
+  return (
+    <FormProvider {...form}>
+      <Form
+        className={className}
+        aria-label={label}
+        onSubmit={(event) => {
+          event.preventDefault();
+          onSend(form.getValues());
+        }}
+      >
+        {children}
+        <div className="d-flex gap-2 align-items-center">
+          <Button size="sm" type="submit" variant="primary" disabled={isSending}>
+            {send}
+          </Button>
+          {onCancel !== undefined && (
+            <Button size="sm" variant="outline-secondary" onClick={onCancel}>
+              Cancel
+            </Button>
+          )}
+          {also}
+        </div>
+        {failure !== null && <Failed title={failed}>{failure.message}</Failed>}
+      </Form>
+    </FormProvider>
+  );
+}
+
+interface FieldProps<Values extends FieldValues> {
+  readonly name: Path<Values>;
+  readonly label: ReactNode;
+  /** What to know before filling it in. */
+  readonly hint?: ReactNode;
+}
+
+/** A line of text; attributes of an input, such as `required` or `type`, may be given besides. */
+export function TextField<Values extends FieldValues>({
+  name,
+  label,
+  hint,
+  className = '',
+  ...attributes
+}: FieldProps<Values> &
+  Omit<ComponentProps<typeof Form.Control>, 'name' | 'value' | 'onChange'>): JSX.Element {
+  const { register } = useFormContext<Values>();
+  const id = useId();
+  return (
+    <Form.Group controlId={id}>
+      <Form.Label className="sm mb-0">{label}</Form.Label>
+      <Form.Control size="sm" className={className} {...(attributes as object)} {...register(name)} />
+      {hint !== undefined && <p className="xs soft mb-0">{hint}</p>}
+    </Form.Group>
+  );
+}
+
+/** One of several words. */
+export function ChoiceField<Values extends FieldValues>({
+  name,
+  label,
+  hint,
+  choices,
+}: FieldProps<Values> & {
+  /** Each with how it is shown. */
+  readonly choices: readonly (readonly [value: string, shown: string])[];
+}): JSX.Element {
+  const { register } = useFormContext<Values>();
+  const id = useId();
+  return (
+    <Form.Group controlId={id}>
+      <Form.Label className="sm mb-0">{label}</Form.Label>
+      <Form.Select size="sm" {...register(name)}>
+        {choices.map(([value, shown]) => (
+          <option key={value} value={value}>
+            {shown}
+          </option>
+        ))}
+      </Form.Select>
+      {hint !== undefined && <p className="xs soft mb-0">{hint}</p>}
+    </Form.Group>
+  );
+}
+
+/** Something that is so or is not. */
+export function SwitchField<Values extends FieldValues>({ name, label }: FieldProps<Values>): JSX.Element {
+  const { register } = useFormContext<Values>();
+  const id = useId();
+  return <Form.Check id={id} type="switch" className="sm" label={label} {...register(name)} />;
+}
