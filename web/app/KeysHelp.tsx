@@ -1,5 +1,5 @@
 import type { JSX } from 'react';
-import { Modal } from 'react-bootstrap';
+import { Dialog } from '../kit/Dialog.js';
 import { places } from './places.js';
 
 const groups: readonly { title: string; keys: readonly (readonly [string, string])[] }[] = [
@@ -71,29 +71,24 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
 ];
 
 /** All keys, by place. */
-export function KeysHelp({ show, onHide }: { show: boolean; onHide: () => void }): JSX.Element {
-  return (
-    <Modal show={show} onHide={onHide} aria-label="Keys">
-      <Modal.Header closeButton>
-        <Modal.Title>Keys</Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        {groups.map(({ title, keys }) => (
-          <section key={title} className="pb-2">
-            <h3 className="section-head pb-1">{title}</h3>
-            {keys.map(([key, what]) => (
-              <p key={key} className="sm pb-1">
-                {key.split(' ').map((part) => (
-                  <kbd key={part} className="me-1">
-                    {part}
-                  </kbd>
-                ))}
-                <span className="soft">{what}</span>
-              </p>
-            ))}
-          </section>
-        ))}
-      </Modal.Body>
-    </Modal>
-  );
+export function KeysHelp({ show, onHide }: { show: boolean; onHide: () => void }): JSX.Element | null {
+  return show ? (
+    <Dialog title="Keys" onClose={onHide}>
+      {groups.map(({ title, keys }) => (
+        <section key={title} className="pb-2">
+          <h3 className="section-head pb-1">{title}</h3>
+          {keys.map(([key, what]) => (
+            <p key={key} className="sm pb-1">
+              {key.split(' ').map((part) => (
+                <kbd key={part} className="me-1">
+                  {part}
+                </kbd>
+              ))}
+              <span className="soft">{what}</span>
+            </p>
+          ))}
+        </section>
+      ))}
+    </Dialog>
+  ) : null;
 }

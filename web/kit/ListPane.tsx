@@ -1,5 +1,5 @@
 import type { JSX, ReactNode } from 'react';
-import { CurlLink } from '../ui/Curl.js';
+import { CurlLink } from './Curl.js';
 import { DataTable, type Lead, TableMenu } from '../ui/DataTable.js';
 import type { DataTable as Table } from '../ui/data-table.js';
 import { count } from '../ui/format.js';

@@ -4,8 +4,8 @@ import { readPull, removePull, runPull } from '../../core/wire/endpoints/pulls.j
 import type { Pull, PullTarget } from '../../core/wire/pulls.js';
 import { about, answerTo, call } from '../api/call.js';
 import { usePerson } from '../api/session.js';
+import { RemoveButton } from '../kit/RemoveButton.js';
 import { count, counted, roughly, showTime } from '../ui/format.js';
-import { RemoveButton } from '../ui/RemoveButton.js';
 import { Failed } from '../ui/State.js';
 import { PullForm } from './PullForm.js';
 

@@ -9,7 +9,7 @@ import { readAlert } from '../../../core/wire/endpoints/alerts.js';
 import type { StoredEventWire } from '../../../core/wire/hunts.js';
 import { answerTo } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { CurlLink } from '../../kit/Curl.js';
 import { count, showTime } from '../../ui/format.js';
 import { Outcome, Severity } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';

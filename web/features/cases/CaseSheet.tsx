@@ -13,9 +13,9 @@ import {
 } from '../../../core/wire/endpoints/cases.js';
 import { answerTo, call, keyOf } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { CurlLink } from '../../kit/Curl.js';
+import { RemoveButton } from '../../kit/RemoveButton.js';
 import { count, showTime } from '../../ui/format.js';
-import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Failed, Reading } from '../../ui/State.js';
 
 const AROUND_MILLISECONDS = 60_000;

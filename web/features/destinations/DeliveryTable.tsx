@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { DeliveryLog } from '../../../core/wire/deliveries.js';
 import { deliverAgain, listDeliveries } from '../../../core/wire/endpoints/deliveries.js';
 import { about, addressOf, answerTo, call } from '../../api/call.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { CurlLink } from '../../kit/Curl.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { showTime } from '../../ui/format.js';

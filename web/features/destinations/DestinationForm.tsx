@@ -13,7 +13,7 @@ import {
 } from '../../../core/wire/endpoints/destinations.js';
 import { about, call } from '../../api/call.js';
 import { ApiFailure } from '../../api/client.js';
-import { RemoveButton } from '../../ui/RemoveButton.js';
+import { RemoveButton } from '../../kit/RemoveButton.js';
 import { Failed } from '../../ui/State.js';
 import { kindWords } from './kind-words.js';
 

@@ -7,7 +7,7 @@ import { readUserDossier } from '../../../core/wire/endpoints/dossiers.js';
 import { addressOf, answerTo } from '../../api/call.js';
 import { useAsked } from '../../beam/asked.js';
 import { type BeamChange, beamSearch, useBeam } from '../../beam/beam.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { CurlLink } from '../../kit/Curl.js';
 import { count, showTime } from '../../ui/format.js';
 import { Severity } from '../../ui/Glyphs.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';

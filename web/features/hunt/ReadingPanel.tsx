@@ -14,7 +14,7 @@ import type { AlsoEvent } from '../../api/hunt-stream.js';
 import { usePerson } from '../../api/session.js';
 import { huntAround } from '../../beam/around.js';
 import { PinToCase } from '../../cases/PinToCase.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { CurlLink } from '../../kit/Curl.js';
 import { showTime } from '../../ui/format.js';
 import { Outcome } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';

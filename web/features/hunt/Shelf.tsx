@@ -10,7 +10,7 @@ import {
 import type { NewSavedHunt, SavedHunt, SavedHuntChange } from '../../../core/wire/saved-hunts.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
-import { RemoveButton } from '../../ui/RemoveButton.js';
+import { RemoveButton } from '../../kit/RemoveButton.js';
 import { Empty, Failed } from '../../ui/State.js';
 
 const HuntVersions = lazy(async () => ({ default: (await import('./HuntVersions.js')).HuntVersions }));

@@ -129,7 +129,7 @@ it('the language is looked up by a word, and an example tried', () => {
   show(<Reference onTry={(example) => tried.push(example)} onClose={() => undefined} />);
   fireEvent.change(screen.getByLabelText('Look for a word'), { target: { value: 'nobody can travel' } });
   const dialog = screen.getByRole('dialog');
-  expect(within(dialog).getAllByRole('heading', { level: 2 })).toHaveLength(1);
+  expect(within(dialog).getAllByRole('heading', { level: 3 })).toHaveLength(1);
   fireEvent.click(within(dialog).getByRole('button', { name: 'Add to the hunt' }));
   expect(tried).toEqual(['travel per user faster than 900 farther than 100']);
   fireEvent.change(screen.getByLabelText('Look for a word'), { target: { value: 'xyzzy' } });

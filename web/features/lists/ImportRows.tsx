@@ -1,10 +1,11 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form, Modal } from 'react-bootstrap';
+import { type JSX, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
 import { importList, previewList } from '../../../core/wire/endpoints/lists.js';
 import type { ListSummary } from '../../../core/wire/lists.js';
 import { about, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
+import { Dialog } from '../../kit/Dialog.js';
 import { count, counted } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
 
@@ -66,8 +67,7 @@ export function ImportRows({
     if (pasted.trim() !== '') preview.mutate(pasted);
     else preview.reset();
   };
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
+  const submit = (): void => {
     take.mutate();
   };
   return (
@@ -79,12 +79,27 @@ export function ImportRows({
       >
         {label}
       </Button>
-      <Modal show={open} onHide={close} size="lg" aria-label={label}>
-        <form onSubmit={submit}>
-          <Modal.Header closeButton>
-            <Modal.Title>{list === undefined ? 'New list' : `Import into ${list.name}`}</Modal.Title>
-          </Modal.Header>
-          <Modal.Body className="d-grid gap-2">
+      {open && (
+        <Dialog
+          onSend={submit}
+          title={<>{list === undefined ? 'New list' : `Import into ${list.name}`}</>}
+          onClose={close}
+          size="lg"
+          foot={
+            <>
+              {take.isSuccess ? (
+                <Button variant="primary" onClick={close}>
+                  Done
+                </Button>
+              ) : (
+                <Button type="submit" variant="primary" disabled={take.isPending || !preview.isSuccess}>
+                  Take them in
+                </Button>
+              )}
+            </>
+          }
+        >
+          <div className="d-grid gap-2">
             {list === undefined && (
               <div className="d-grid gap-2" style={{ gridTemplateColumns: '220px 1fr' }}>
                 <Form.Group controlId="list-name">
@@ -196,20 +211,9 @@ export function ImportRows({
                 Taken in: the list has {counted(take.data.rows, 'row')}.
               </p>
             )}
-          </Modal.Body>
-          <Modal.Footer>
-            {take.isSuccess ? (
-              <Button variant="primary" onClick={close}>
-                Done
-              </Button>
-            ) : (
-              <Button type="submit" variant="primary" disabled={take.isPending || !preview.isSuccess}>
-                Take them in
-              </Button>
-            )}
-          </Modal.Footer>
-        </form>
-      </Modal>
+          </div>
+        </Dialog>
+      )}
     </>
   );
 }

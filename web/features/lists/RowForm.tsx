@@ -1,14 +1,19 @@
 import { useMutation } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { changeListRows } from '../../../core/wire/endpoints/lists.js';
 import type { ListPage, ListSummary } from '../../../core/wire/lists.js';
 import { call } from '../../api/call.js';
-import { RemoveButton } from '../../ui/RemoveButton.js';
-import { Failed } from '../../ui/State.js';
+import { FieldsForm, TextField } from '../../kit/form.js';
+import { RemoveButton } from '../../kit/RemoveButton.js';
 
 const textOf = (value: unknown): string =>
   value === null || value === undefined ? '' : typeof value === 'string' ? value : JSON.stringify(value);
+
+/** What is typed, in the order of the columns: their names may hold anything. */
+interface Values {
+  readonly cells: { readonly text: string }[];
+  readonly expires: string;
+}
 
 /** Adds a row, or puts one in place of another. */
 export function RowForm({
@@ -25,13 +30,10 @@ export function RowForm({
   onCancel: () => void;
 }): JSX.Element {
   const before = (row?.cells ?? {}) as Record<string, unknown>;
-  const [cells, setCells] = useState<Record<string, string>>(
-    Object.fromEntries(columns.map((column) => [column, textOf(before[column])])),
-  );
-  const [expires, setExpires] = useState(row?.expires ?? '');
   const save = useMutation({
-    mutationFn: () => {
-      const given = Object.entries(cells)
+    mutationFn: ({ cells, expires }: Values) => {
+      const given = columns
+        .map((column, i): [string, string] => [column, cells[i]?.text ?? ''])
         .filter(([column, text]) => text !== '' || column === list.key)
         // What was no text and has not been touched stays what it was.
         .map(([column, text]) => [
@@ -54,51 +56,21 @@ export function RowForm({
       call(changeListRows, { params: { list: list.name }, body: { remove: [row?.position ?? -1] } }),
     onSuccess: onDone,
   });
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
-    save.mutate();
-  };
   return (
-    <form
+    <FieldsForm<Values>
+      label={row === null ? 'Add a row' : 'Edit a row'}
       className="inset py-2 ruled-top"
-      onSubmit={submit}
-      aria-label={row === null ? 'Add a row' : 'Edit a row'}
-    >
-      <div className="d-grid gap-2" style={{ gridTemplateColumns: 'repeat(auto-fill, minmax(180px, 1fr))' }}>
-        {columns.map((column, i) => (
-          <Form.Group key={column} controlId={`row-${column}`}>
-            <Form.Label className="xs mb-0 mono">{column}</Form.Label>
-            <Form.Control
-              size="sm"
-              className="mono"
-              autoFocus={i === 0}
-              required={column === list.key}
-              value={cells[column] ?? ''}
-              onChange={(event) => setCells({ ...cells, [column]: event.target.value })}
-            />
-          </Form.Group>
-        ))}
-        <Form.Group controlId="row-expires">
-          <Form.Label className="xs mb-0">holds until (empty: always)</Form.Label>
-          <Form.Control
-            size="sm"
-            className="mono"
-            placeholder="2027-01-31"
-            value={expires}
-            onChange={(event) => setExpires(event.target.value)}
-          />
-        </Form.Group>
-      </div>
-      {remove.isError && <Failed title="The row was not removed">{remove.error.message}</Failed>}
-      {save.isError && <Failed title="Nothing was changed">{save.error.message}</Failed>}
-      <div className="d-flex gap-2 pt-2">
-        <Button size="sm" type="submit" variant="primary" disabled={save.isPending}>
-          {row === null ? 'Add it' : 'Save'}
-        </Button>
-        <Button size="sm" variant="outline-secondary" onClick={onCancel}>
-          Leave it
-        </Button>
-        {row !== null && (
+      begin={{
+        cells: columns.map((column) => ({ text: textOf(before[column]) })),
+        expires: row?.expires ?? '',
+      }}
+      onSend={save.mutate}
+      send={row === null ? 'Add it' : 'Save'}
+      isSending={save.isPending}
+      onCancel={onCancel}
+      failure={save.error ?? remove.error}
+      also={
+        row !== null && (
           <RemoveButton
             label="Remove"
             what="the row"
@@ -106,8 +78,27 @@ export function RowForm({
             disabled={remove.isPending}
             onRemove={() => remove.mutate()}
           />
-        )}
+        )
+      }
+    >
+      <div className="d-grid gap-2 pb-2 row-fields">
+        {columns.map((column, i) => (
+          <TextField<Values>
+            key={column}
+            name={`cells.${i}.text`}
+            label={<span className="xs mono">{column}</span>}
+            className="mono"
+            autoFocus={i === 0}
+            required={column === list.key}
+          />
+        ))}
+        <TextField<Values>
+          name="expires"
+          label={<span className="xs">holds until (empty: always)</span>}
+          className="mono"
+          placeholder="2027-01-31"
+        />
       </div>
-    </form>
+    </FieldsForm>
   );
 }

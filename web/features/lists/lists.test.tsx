@@ -150,7 +150,7 @@ describe('the page', () => {
     await waitFor(() => expect(api.asked.at(-1)?.path).toBe('/lists/people?search=runa&from=0'));
     fireEvent.click(await screen.findByRole('button', { name: 'runa.keel' }));
     expect(screen.getByLabelText<HTMLInputElement>('login').value).toBe('runa.keel');
-    press('Leave it');
+    press('Cancel');
     expect(screen.getByRole('link', { name: 'Hunt with it' }).getAttribute('href')).toBe(
       '/hunt?last=7d&q=from+all%0Awhere+user+in+list+people',
     );

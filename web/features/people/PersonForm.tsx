@@ -1,18 +1,19 @@
 import { useMutation } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
+import { Button } from 'react-bootstrap';
 import { addPerson } from '../../../core/wire/endpoints/people.js';
 import {
   type ListedPerson,
   MIN_PASSWORD,
   type NewPerson,
   type PersonChange,
-  type Role,
   roles,
 } from '../../../core/wire/people.js';
 import { call } from '../../api/call.js';
 import { Changes } from '../../changes/Changes.js';
-import { Failed } from '../../ui/State.js';
+import { ChoiceField, FieldsForm, TextField } from '../../kit/form.js';
+
+type Values = NewPerson;
 
 /** Adds a person, or changes one. */
 export function PersonForm({
@@ -33,26 +34,15 @@ export function PersonForm({
   onAdded: (name: string) => void;
   onClose: () => void;
 }): JSX.Element {
-  const [name, setName] = useState('');
-  const [displayName, setDisplayName] = useState(person?.displayName ?? '');
-  const [role, setRole] = useState<Role>(person?.role ?? 'analyst');
-  const [password, setPassword] = useState('');
   const add = useMutation({
     mutationFn: (body: NewPerson) => call(addPerson, { body }),
     onSuccess: (_, body) => onAdded(body.name),
   });
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
-    if (person === null) add.mutate({ name: name.trim(), displayName: displayName.trim(), role, password });
-    else
-      onChange({
-        displayName: displayName.trim(),
-        role,
-        ...(password !== '' && { password }),
-      });
-    setPassword('');
+  const submit = ({ password, ...values }: Values): void => {
+    const displayName = values.displayName.trim();
+    if (person === null) add.mutate({ ...values, name: values.name.trim(), displayName, password });
+    else onChange({ displayName, role: values.role, ...(password !== '' && { password }) });
   };
-  const error = add.error ?? failure;
   return (
     <>
       <div className="sheet-head">
@@ -61,60 +51,21 @@ export function PersonForm({
           Close
         </button>
       </div>
-      <Form className="inset d-grid gap-2 py-2" aria-label="Person" onSubmit={submit}>
-        {person === null && (
-          <Form.Group controlId="person-name">
-            <Form.Label className="sm mb-0">Name to sign in by</Form.Label>
-            <Form.Control
-              size="sm"
-              className="mono"
-              value={name}
-              required
-              pattern="[a-z0-9][a-z0-9._\-]{0,62}"
-              title="small letters, digits, dots, - and _"
-              autoComplete="off"
-              onChange={(event) => setName(event.target.value)}
-            />
-          </Form.Group>
-        )}
-        <Form.Group controlId="person-display">
-          <Form.Label className="sm mb-0">Name that is shown</Form.Label>
-          <Form.Control
-            size="sm"
-            value={displayName}
-            required
-            maxLength={100}
-            onChange={(event) => setDisplayName(event.target.value)}
-          />
-        </Form.Group>
-        <Form.Group controlId="person-role">
-          <Form.Label className="sm mb-0">Role</Form.Label>
-          <Form.Select size="sm" value={role} onChange={(event) => setRole(event.target.value as Role)}>
-            {roles.map((one) => (
-              <option key={one}>{one}</option>
-            ))}
-          </Form.Select>
-        </Form.Group>
-        <Form.Group controlId="person-password">
-          <Form.Label className="sm mb-0">
-            {person === null ? 'First password' : 'New password (empty: it stays)'}
-          </Form.Label>
-          <Form.Control
-            size="sm"
-            type="password"
-            value={password}
-            required={person === null}
-            minLength={MIN_PASSWORD}
-            autoComplete="new-password"
-            onChange={(event) => setPassword(event.target.value)}
-          />
-          <p className="xs soft mb-0">At least {MIN_PASSWORD} characters; they change it after signing in.</p>
-        </Form.Group>
-        <div className="d-flex gap-2">
-          <Button size="sm" type="submit" variant="primary" disabled={add.isPending}>
-            {person === null ? 'Add' : 'Save'}
-          </Button>
-          {person !== null && !isMe && (
+      <FieldsForm<Values>
+        label="Person"
+        begin={{
+          name: '',
+          displayName: person?.displayName ?? '',
+          role: person?.role ?? 'analyst',
+          password: '',
+        }}
+        onSend={submit}
+        send={person === null ? 'Add' : 'Save'}
+        isSending={add.isPending}
+        failure={add.error ?? failure}
+        also={
+          person !== null &&
+          !isMe && (
             <Button
               size="sm"
               variant="outline-secondary"
@@ -122,10 +73,32 @@ export function PersonForm({
             >
               {person.disabled ? 'Enable again' : 'Disable'}
             </Button>
-          )}
-        </div>
-        {error !== null && <Failed title="Nothing was changed">{error.message}</Failed>}
-      </Form>
+          )
+        }
+      >
+        {person === null && (
+          <TextField<Values>
+            name="name"
+            label="Name to sign in by"
+            className="mono"
+            required
+            pattern="[a-z0-9][a-z0-9._\-]{0,62}"
+            title="small letters, digits, dots, - and _"
+            autoComplete="off"
+          />
+        )}
+        <TextField<Values> name="displayName" label="Name that is shown" required maxLength={100} />
+        <ChoiceField<Values> name="role" label="Role" choices={roles.map((one) => [one, one])} />
+        <TextField<Values>
+          name="password"
+          label={person === null ? 'First password' : 'New password (empty: it stays)'}
+          hint={`At least ${MIN_PASSWORD} characters; they change it after signing in.`}
+          type="password"
+          required={person === null}
+          minLength={MIN_PASSWORD}
+          autoComplete="new-password"
+        />
+      </FieldsForm>
       {person !== null && <Changes kind="person" name={person.name} zone={zone} />}
     </>
   );

@@ -1,9 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useRef, useState } from 'react';
-import { Button, Modal } from 'react-bootstrap';
+import { Button } from 'react-bootstrap';
 import { importArchive, importRules } from '../../../core/wire/endpoints/rule-files.js';
 import type { RuleImport } from '../../../core/wire/rules.js';
 import { about, call, send } from '../../api/call.js';
+import { Dialog } from '../../kit/Dialog.js';
 import { count } from '../../ui/format.js';
 import { Failed, Reading } from '../../ui/State.js';
 
@@ -56,11 +57,19 @@ export function ImportRules(): JSX.Element {
       <Button variant="outline-secondary" onClick={() => setOpen(true)}>
         Import
       </Button>
-      <Modal show={open} onHide={close} size="lg" aria-labelledby="import-rules">
-        <Modal.Header closeButton>
-          <Modal.Title id="import-rules">Import rules</Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
+      {open && (
+        <Dialog
+          title="Import rules"
+          onClose={close}
+          size="lg"
+          foot={
+            <>
+              <Button variant="outline-secondary" onClick={close}>
+                Close
+              </Button>
+            </>
+          }
+        >
           <p className="sm pb-2">
             Rules in the open Sigma format: single files, a folder with all below it, or a ZIP, tar or tar.gz
             archive. Each file becomes a draft, or a new version of the rule that has its id. A broken
@@ -98,13 +107,8 @@ export function ImportRules(): JSX.Element {
           {taken.isPending && <Reading title="Reading the rules" />}
           {taken.isError && <Failed title="Nothing was imported">{taken.error.message}</Failed>}
           {taken.data !== undefined && <Imported result={taken.data} />}
-        </Modal.Body>
-        <Modal.Footer>
-          <Button variant="outline-secondary" onClick={close}>
-            Close
-          </Button>
-        </Modal.Footer>
-      </Modal>
+        </Dialog>
+      )}
     </>
   );
 }

@@ -17,9 +17,9 @@ import { beamSearch } from '../../beam/beam.js';
 import { Changes } from '../../changes/Changes.js';
 import { NothingOpen } from '../../kit/Detail.js';
 import { ListPane } from '../../kit/ListPane.js';
+import { RemoveButton } from '../../kit/RemoveButton.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
-import { RemoveButton } from '../../ui/RemoveButton.js';
 import { Empty, Failed } from '../../ui/State.js';
 
 const NEW: LogSourceBody = {

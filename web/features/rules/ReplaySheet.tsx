@@ -1,10 +1,10 @@
+import { DateTime } from 'luxon';
 import type { JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { Bar, BarChart, CartesianGrid, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import { DateTime } from 'luxon';
 import type { ReplayPicture, RuleCheck, RuleWire } from '../../../core/wire/rules.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { CurlLink } from '../../kit/Curl.js';
 import { count, counted, roughly, showTime } from '../../ui/format.js';
 import { Empty, Failed } from '../../ui/State.js';
 import { eventAddress } from './event-address.js';

@@ -1,11 +1,11 @@
-import { RemoveButton } from '../../ui/RemoveButton.js';
 import type { UseMutationResult } from '@tanstack/react-query';
-import { useEffect, useRef, useState, type JSX } from 'react';
+import { type JSX, useEffect, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import type { RuleCheck, RuleWire } from '../../../core/wire/rules.js';
 import { ApiFailure } from '../../api/client.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { CurlLink } from '../../kit/Curl.js';
+import { RemoveButton } from '../../kit/RemoveButton.js';
 import { DocumentEditor } from '../../ui/DocumentEditor.js';
 import { Severity, TextMark } from '../../ui/Glyphs.js';
 import { Failed } from '../../ui/State.js';

@@ -1,95 +1,74 @@
+import { Reading } from '../../ui/State.js';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form, Modal } from 'react-bootstrap';
+import { type JSX, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import type { SentBodyOf } from '../../../core/wire/endpoint.js';
 import { listRecipes } from '../../../core/wire/endpoints/recipes.js';
 import { addSource } from '../../../core/wire/endpoints/sources.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
+import { Dialog } from '../../kit/Dialog.js';
+import { ChoiceField, FieldsForm, TextField } from '../../kit/form.js';
 import { ShownKey } from './ShownKey.js';
+
+type NewSourceBody = SentBodyOf<typeof addSource>;
 
 /** Adds a source: a name, a title, a recipe; then its key is shown, this once. */
 export function NewSource({ onMade }: { onMade: (name: string) => void }): JSX.Element | null {
   const person = usePerson();
   const client = useQueryClient();
   const [open, setOpen] = useState(false);
-  const [name, setName] = useState('');
-  const [title, setTitle] = useState('');
-  const [recipe, setRecipe] = useState('');
   const recipes = useQuery({ ...answerTo(listRecipes), enabled: open });
-  const chosen = recipe === '' ? (recipes.data?.recipes[0]?.name ?? '') : recipe;
   const add = useMutation({
-    mutationFn: () => call(addSource, { body: { name, title, recipe: chosen } }),
+    mutationFn: (body: NewSourceBody) => call(addSource, { body }),
     onSuccess: () => client.invalidateQueries(about('sources')),
   });
   if (person.role !== 'admin') return null;
   const close = (): void => {
     setOpen(false);
-    if (add.isSuccess) onMade(name);
+    if (add.isSuccess) onMade(add.variables.name);
     add.reset();
-    setName('');
-    setTitle('');
-  };
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
-    add.mutate();
   };
   return (
     <>
       <Button variant="outline-secondary" onClick={() => setOpen(true)}>
         Add a source
       </Button>
-      <Modal show={open} onHide={close} aria-label="Add a source">
-        <Modal.Header closeButton>
-          <Modal.Title>Add a source</Modal.Title>
-        </Modal.Header>
-        {add.data !== undefined ? (
-          <Modal.Body>
-            <ShownKey source={name} secret={add.data.key} />
-          </Modal.Body>
-        ) : (
-          <form onSubmit={submit}>
-            <Modal.Body className="d-grid gap-2">
-              <Form.Group controlId="source-name">
-                <Form.Label className="sm mb-0">Name</Form.Label>
-                <Form.Control
-                  required
-                  pattern="[a-z0-9][a-z0-9_.\-]{0,62}"
-                  title="Small letters, digits, _ . -"
-                  value={name}
-                  onChange={(event) => setName(event.target.value)}
-                />
-                <Form.Text className="xs">
-                  As senders and hunts write it: small letters, digits, _ . -
-                </Form.Text>
-              </Form.Group>
-              <Form.Group controlId="source-title">
-                <Form.Label className="sm mb-0">Title</Form.Label>
-                <Form.Control required value={title} onChange={(event) => setTitle(event.target.value)} />
-              </Form.Group>
-              <Form.Group controlId="source-recipe">
-                <Form.Label className="sm mb-0">Recipe</Form.Label>
-                <Form.Select value={chosen} onChange={(event) => setRecipe(event.target.value)}>
-                  {recipes.data?.recipes.map((one) => (
-                    <option key={one.name} value={one.name}>
-                      {one.title}
-                    </option>
-                  ))}
-                </Form.Select>
-              </Form.Group>
-              {add.isError && (
-                <p className="sm" role="alert" style={{ color: 'var(--sev-4)' }}>
-                  {add.error.message}
-                </p>
-              )}
-            </Modal.Body>
-            <Modal.Footer>
-              <Button type="submit" variant="primary" disabled={add.isPending}>
-                Add it
-              </Button>
-            </Modal.Footer>
-          </form>
-        )}
-      </Modal>
+      {open && (
+        <Dialog title="Add a source" onClose={close}>
+          {add.data !== undefined ? (
+            <ShownKey source={add.variables.name} secret={add.data.key} />
+          ) : recipes.data === undefined ? (
+            <Reading title="Fetching the recipes" />
+          ) : (
+            <FieldsForm<NewSourceBody>
+              label="Source"
+              className="d-grid gap-2"
+              begin={{ name: '', title: '', recipe: recipes.data.recipes[0]?.name ?? '' }}
+              onSend={add.mutate}
+              send="Add it"
+              isSending={add.isPending}
+              failure={add.error}
+              failed="It was not added"
+            >
+              <TextField<NewSourceBody>
+                name="name"
+                label="Name"
+                hint="As senders and hunts write it: small letters, digits, _ . -"
+                required
+                pattern="[a-z0-9][a-z0-9_.\-]{0,62}"
+                title="Small letters, digits, _ . -"
+              />
+              <TextField<NewSourceBody> name="title" label="Title" required />
+              <ChoiceField<NewSourceBody>
+                name="recipe"
+                label="Recipe"
+                choices={recipes.data.recipes.map((one) => [one.name, one.title])}
+              />
+            </FieldsForm>
+          )}
+        </Dialog>
+      )}
     </>
   );
 }

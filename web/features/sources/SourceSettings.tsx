@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form, Modal } from 'react-bootstrap';
+import { Button, Form } from 'react-bootstrap';
 import { listRecipes } from '../../../core/wire/endpoints/recipes.js';
 import { changeSource, renewSourceKey } from '../../../core/wire/endpoints/sources.js';
 import type { Source, SourceChange, SyslogClaim } from '../../../core/wire/sources.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { Changes } from '../../changes/Changes.js';
+import { Dialog } from '../../kit/Dialog.js';
 import { Failed } from '../../ui/State.js';
 import { ShownKey } from './ShownKey.js';
 
@@ -153,19 +154,21 @@ function Key({ source, fixed }: { source: Source; fixed: boolean }): JSX.Element
       </div>
       <Changes kind="source" name={source.name} zone="UTC" />
       {rotate.isError && <Failed title="The key was not rotated">{rotate.error.message}</Failed>}
-      <Modal show={rotate.data !== undefined} onHide={() => rotate.reset()} aria-label="A new key">
-        <Modal.Header closeButton>
-          <Modal.Title>A new key</Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
+      {rotate.data !== undefined && (
+        <Dialog
+          title="A new key"
+          onClose={() => rotate.reset()}
+          foot={
+            <>
+              <Button variant="primary" onClick={() => rotate.reset()}>
+                I have kept it
+              </Button>
+            </>
+          }
+        >
           {rotate.data !== undefined && <ShownKey source={source.name} secret={rotate.data.key} />}
-        </Modal.Body>
-        <Modal.Footer>
-          <Button variant="primary" onClick={() => rotate.reset()}>
-            I have kept it
-          </Button>
-        </Modal.Footer>
-      </Modal>
+        </Dialog>
+      )}
     </>
   );
 }

@@ -10,7 +10,7 @@ import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
-import { CurlLink } from '../../ui/Curl.js';
+import { CurlLink } from '../../kit/Curl.js';
 import { DocumentEditor } from '../../ui/DocumentEditor.js';
 import { TextMark } from '../../ui/Glyphs.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';

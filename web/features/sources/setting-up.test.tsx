@@ -78,6 +78,7 @@ describe('a new source', () => {
     fakeApi({ 'GET /recipes': recipes, 'POST /sources': refuse(409, 'There is a source "x" already.') });
     show(<NewSource onMade={jest.fn()} />);
     fireEvent.click(screen.getByRole('button', { name: 'Add a source' }));
+    await screen.findByLabelText('Name');
     type('Name', 'x');
     type('Title', 'X');
     fireEvent.click(screen.getByRole('button', { name: 'Add it' }));

@@ -1,6 +1,7 @@
 import type { JSX } from 'react';
-import { Button, Modal } from 'react-bootstrap';
+import { Button } from 'react-bootstrap';
 import { narrowBlockRule } from '../../../../core/net/block-rule.js';
+import { Dialog } from '../../../kit/Dialog.js';
 import type { PickedValue } from './CellMenu.js';
 import { trafficOf } from './traffic.js';
 
@@ -8,22 +9,23 @@ import { trafficOf } from './traffic.js';
 export function BlockRule({ picked, onClose }: { picked: PickedValue; onClose: () => void }): JSX.Element {
   const rule = narrowBlockRule(trafficOf(picked)) ?? '';
   return (
-    <Modal show onHide={onClose} aria-label="A narrow block rule" size="lg">
-      <Modal.Header closeButton>
-        <Modal.Title>A narrow block rule</Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <p className="sm soft pb-2">
-          It blocks what this row stands for and nothing else. What the row does not name is any: keep the
-          columns that matter, and the rule gets narrower.
-        </p>
-        <pre className="curl-text">{rule}</pre>
-      </Modal.Body>
-      <Modal.Footer>
-        <Button variant="primary" onClick={() => void navigator.clipboard.writeText(rule)}>
-          Copy
-        </Button>
-      </Modal.Footer>
-    </Modal>
+    <Dialog
+      title="A narrow block rule"
+      onClose={onClose}
+      size="lg"
+      foot={
+        <>
+          <Button variant="primary" onClick={() => void navigator.clipboard.writeText(rule)}>
+            Copy
+          </Button>
+        </>
+      }
+    >
+      <p className="sm soft pb-2">
+        It blocks what this row stands for and nothing else. What the row does not name is any: keep the
+        columns that matter, and the rule gets narrower.
+      </p>
+      <pre className="curl-text">{rule}</pre>
+    </Dialog>
   );
 }

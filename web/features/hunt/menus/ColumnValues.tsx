@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
 import type { JSX } from 'react';
-import { Modal } from 'react-bootstrap';
 import type { Json } from '../../../../core/base/json.js';
 import { spellName } from '../../../../core/wick/spell.js';
 import type { ValueAction } from '../../../../core/wick/write-step.js';
@@ -8,6 +7,7 @@ import { runHunt } from '../../../../core/wire/endpoints/hunts.js';
 import type { HuntColumn } from '../../../../core/wire/hunts.js';
 import type { Question } from '../../../../core/wire/paths.js';
 import { answerTo } from '../../../api/call.js';
+import { Dialog } from '../../../kit/Dialog.js';
 import { count, showTime } from '../../../ui/format.js';
 import { Empty, Failed, Reading } from '../../../ui/State.js';
 import { pickedText, type PickedValue } from './CellMenu.js';
@@ -42,43 +42,43 @@ export function ColumnValues({
     onStep(action, { column, value });
   };
   return (
-    <Modal show onHide={onClose} aria-label={`Values of ${column.name}`} scrollable>
-      <Modal.Header closeButton>
-        <Modal.Title>
+    <Dialog
+      title={
+        <>
           Values of <span className="mono">{column.name}</span>
-        </Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        {values.isPending && <Reading title="Counting values" onStop={onClose} />}
-        {values.isError && <Failed title="They could not be counted">{values.error.message}</Failed>}
-        {values.isSuccess && rows.length === 0 && <Empty title="No rows">The hunt found nothing.</Empty>}
-        {rows.length === MOST && <p className="xs soft">The {MOST} most frequent are shown.</p>}
-        <ul className="value-bars">
-          {rows.map(([value, n], i) => (
-            <li key={i}>
-              <span className="mono cut" title={pickedText(value)}>
-                {column.type === 'time' && typeof value === 'string'
-                  ? showTime(value, zone, 'log')
-                  : pickedText(value)}
+        </>
+      }
+      onClose={onClose}
+    >
+      {values.isPending && <Reading title="Counting values" onStop={onClose} />}
+      {values.isError && <Failed title="They could not be counted">{values.error.message}</Failed>}
+      {values.isSuccess && rows.length === 0 && <Empty title="No rows">The hunt found nothing.</Empty>}
+      {rows.length === MOST && <p className="xs soft">The {MOST} most frequent are shown.</p>}
+      <ul className="value-bars">
+        {rows.map(([value, n], i) => (
+          <li key={i}>
+            <span className="mono cut" title={pickedText(value)}>
+              {column.type === 'time' && typeof value === 'string'
+                ? showTime(value, zone, 'log')
+                : pickedText(value)}
+            </span>
+            <span className="bar">
+              <i style={{ width: `${(n / most) * 100}%` }} />
+            </span>
+            <span className="num">{count(n)}</span>
+            {(value === null || typeof value !== 'object') && (
+              <span className="own-actions">
+                <button type="button" className="link xs" onClick={() => act('keep', value)}>
+                  keep
+                </button>
+                <button type="button" className="link xs" onClick={() => act('leave-out', value)}>
+                  leave out
+                </button>
               </span>
-              <span className="bar">
-                <i style={{ width: `${(n / most) * 100}%` }} />
-              </span>
-              <span className="num">{count(n)}</span>
-              {(value === null || typeof value !== 'object') && (
-                <span className="own-actions">
-                  <button type="button" className="link xs" onClick={() => act('keep', value)}>
-                    keep
-                  </button>
-                  <button type="button" className="link xs" onClick={() => act('leave-out', value)}>
-                    leave out
-                  </button>
-                </span>
-              )}
-            </li>
-          ))}
-        </ul>
-      </Modal.Body>
-    </Modal>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Dialog>
   );
 }

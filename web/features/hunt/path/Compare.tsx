@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import type { JSX } from 'react';
-import { Modal } from 'react-bootstrap';
 import type { Json } from '../../../../core/base/json.js';
 import { compareHunts } from '../../../../core/wire/endpoints/paths.js';
 import type { HuntColumn } from '../../../../core/wire/hunts.js';
 import type { HuntPoint } from '../../../../core/wire/paths.js';
 import { answerTo } from '../../../api/call.js';
+import { Dialog } from '../../../kit/Dialog.js';
 import { count, showTime } from '../../../ui/format.js';
 import { Failed, Reading } from '../../../ui/State.js';
 import { CellContent, firstColumns } from '../cells.js';
@@ -34,33 +34,28 @@ export function Compare({
   const name = (point: HuntPoint): string =>
     point.name === '' ? turnWords(point.question, null, zone) : point.name;
   return (
-    <Modal show onHide={onClose} aria-label="Two points compared" size="xl" scrollable>
-      <Modal.Header closeButton>
-        <Modal.Title>What changed between two points</Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <p className="sm soft">
-          From <span className="mono">{name(before)}</span> to <span className="mono">{name(after)}</span>,
-          both asked again now.
-        </p>
-        {compared.isPending && <Reading title="Comparing" onStop={onClose} />}
-        {compared.isError && <Failed title="They could not be compared">{compared.error.message}</Failed>}
-        {data !== undefined && (
-          <>
-            <p className="sm">
-              {count(data.added.length)} new, {count(data.changed.length)} with other figures,{' '}
-              {count(data.gone.length)} gone, {count(data.same)} the same.
-              {data.since !== null &&
-                ` Only events after ${showTime(data.since, zone, 'log')} ${zone} were compared: before that one of the results is cut.`}
-              {!data.complete && data.since === null && ' Only the first 10,000 rows of each were compared.'}
-            </p>
-            <Kind title="New" columns={data.columns} rows={data.added} zone={zone} />
-            <Kind title="With other figures" columns={data.columns} rows={data.changed} zone={zone} />
-            <Kind title="Gone" columns={data.goneColumns} rows={data.gone} zone={zone} />
-          </>
-        )}
-      </Modal.Body>
-    </Modal>
+    <Dialog title="What changed between two points" onClose={onClose} size="xl">
+      <p className="sm soft">
+        From <span className="mono">{name(before)}</span> to <span className="mono">{name(after)}</span>, both
+        asked again now.
+      </p>
+      {compared.isPending && <Reading title="Comparing" onStop={onClose} />}
+      {compared.isError && <Failed title="They could not be compared">{compared.error.message}</Failed>}
+      {data !== undefined && (
+        <>
+          <p className="sm">
+            {count(data.added.length)} new, {count(data.changed.length)} with other figures,{' '}
+            {count(data.gone.length)} gone, {count(data.same)} the same.
+            {data.since !== null &&
+              ` Only events after ${showTime(data.since, zone, 'log')} ${zone} were compared: before that one of the results is cut.`}
+            {!data.complete && data.since === null && ' Only the first 10,000 rows of each were compared.'}
+          </p>
+          <Kind title="New" columns={data.columns} rows={data.added} zone={zone} />
+          <Kind title="With other figures" columns={data.columns} rows={data.changed} zone={zone} />
+          <Kind title="Gone" columns={data.goneColumns} rows={data.gone} zone={zone} />
+        </>
+      )}
+    </Dialog>
   );
 }
 
@@ -81,9 +76,9 @@ function Kind({
   const at = columns.flatMap((column, i) => (shown.has(column.name) ? [{ column, i }] : []));
   return (
     <>
-      <h2 className="section-head pt-2">
+      <h3 className="section-head pt-2">
         {title} · {count(rows.length)}
-      </h2>
+      </h3>
       <div className="table-scroll">
         <table className="plain">
           <thead>

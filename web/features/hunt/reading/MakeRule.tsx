@@ -1,9 +1,10 @@
-import { useState, type JSX } from 'react';
-import { Button, Form, Modal } from 'react-bootstrap';
+import { type JSX, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
 import type { Json } from '../../../../core/base/json.js';
 import type { StoredEventWire } from '../../../../core/wire/hunts.js';
-import { ruleOfEvent, type ChosenField, type NewRuleState } from '../../../make-rule/rule-text.js';
+import { Dialog } from '../../../kit/Dialog.js';
+import { type ChosenField, type NewRuleState, ruleOfEvent } from '../../../make-rule/rule-text.js';
 import { pickedText } from '../menus/CellMenu.js';
 
 /** What tells one event from others of its sort at once; chosen beforehand. */
@@ -81,25 +82,26 @@ export function MakeRule({
     />
   );
   return (
-    <Modal show onHide={onClose} size="lg" scrollable aria-labelledby="make-rule">
-      <Modal.Header closeButton>
-        <Modal.Title id="make-rule">Make a rule of this event</Modal.Title>
-      </Modal.Header>
-      <Modal.Body>
-        <p className="sm">Choose what it has to have. The event itself becomes the rule’s first test.</p>
-        <h3 className="section-head pt-2">Fields</h3>
-        {known.map(line)}
-        <h3 className="section-head pt-2">As the source calls them</h3>
-        {own.filter(({ name }) => !known.some((one) => one.name === name)).map(line)}
-      </Modal.Body>
-      <Modal.Footer>
-        <Button variant="primary" onClick={make} disabled={chosen.size === 0}>
-          Write the rule
-        </Button>
-        <Button variant="outline-secondary" onClick={onClose}>
-          Cancel
-        </Button>
-      </Modal.Footer>
-    </Modal>
+    <Dialog
+      title="Make a rule of this event"
+      onClose={onClose}
+      size="lg"
+      foot={
+        <>
+          <Button variant="primary" onClick={make} disabled={chosen.size === 0}>
+            Write the rule
+          </Button>
+          <Button variant="outline-secondary" onClick={onClose}>
+            Cancel
+          </Button>
+        </>
+      }
+    >
+      <p className="sm">Choose what it has to have. The event itself becomes the rule’s first test.</p>
+      <h3 className="section-head pt-2">Fields</h3>
+      {known.map(line)}
+      <h3 className="section-head pt-2">As the source calls them</h3>
+      {own.filter(({ name }) => !known.some((one) => one.name === name)).map(line)}
+    </Dialog>
   );
 }

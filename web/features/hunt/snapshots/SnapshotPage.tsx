@@ -8,7 +8,7 @@ import { usePerson } from '../../../api/session.js';
 import { useAsked } from '../../../beam/asked.js';
 import { beamSearch, useBeam } from '../../../beam/beam.js';
 import { PinToCase } from '../../../cases/PinToCase.js';
-import { CurlLink } from '../../../ui/Curl.js';
+import { CurlLink } from '../../../kit/Curl.js';
 import { count, counted, showTime } from '../../../ui/format.js';
 import { Failed, Reading } from '../../../ui/State.js';
 import { firstColumns } from '../cells.js';

@@ -6,8 +6,8 @@ import { keepSnapshot, listSnapshots, removeSnapshot } from '../../../../core/wi
 import type { NewSnapshot, Question } from '../../../../core/wire/paths.js';
 import { about, answerTo, call } from '../../../api/call.js';
 import { usePerson } from '../../../api/session.js';
+import { RemoveButton } from '../../../kit/RemoveButton.js';
 import { counted, showTime } from '../../../ui/format.js';
-import { RemoveButton } from '../../../ui/RemoveButton.js';
 import { Empty, Failed } from '../../../ui/State.js';
 
 interface SnapshotsPanelProps {

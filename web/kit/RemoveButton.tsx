@@ -1,3 +1,4 @@
+import { Dialog } from './Dialog.js';
 import { useId, useState, type JSX } from 'react';
 import { Button, Modal } from 'react-bootstrap';
 
@@ -32,30 +33,34 @@ export function RemoveButton({
       >
         {label}
       </button>
-      <Modal show={asking} onHide={() => setAsking(false)} aria-labelledby={titleId} centered>
-        <Modal.Header closeButton>
-          <Modal.Title as="h2" id={titleId} className="anywhere">
-            {label} {what}?
-          </Modal.Title>
-        </Modal.Header>
-        <Modal.Body>
+      {asking && (
+        <Dialog
+          title={
+            <>
+              {label} {what}?
+            </>
+          }
+          onClose={() => setAsking(false)}
+          foot={
+            <>
+              <Button variant="outline-secondary" autoFocus onClick={() => setAsking(false)}>
+                Keep it
+              </Button>
+              <Button
+                variant="primary"
+                onClick={() => {
+                  setAsking(false);
+                  onRemove();
+                }}
+              >
+                {label}
+              </Button>
+            </>
+          }
+        >
           <p className="sm mb-0">{consequence ?? 'It cannot be brought back.'}</p>
-        </Modal.Body>
-        <Modal.Footer>
-          <Button variant="outline-secondary" autoFocus onClick={() => setAsking(false)}>
-            Keep it
-          </Button>
-          <Button
-            variant="primary"
-            onClick={() => {
-              setAsking(false);
-              onRemove();
-            }}
-          >
-            {label}
-          </Button>
-        </Modal.Footer>
-      </Modal>
+        </Dialog>
+      )}
     </>
   );
 }
