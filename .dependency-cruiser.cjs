@@ -96,8 +96,22 @@ module.exports = {
     {
       name: 'features-below-app',
       severity: 'error',
-      from: { path: '^web/(features|ui|api|beam|pulls|changes)/' },
+      from: { path: '^web/(features|results|kit|ui|api|beam|pulls|changes|cases)/' },
       to: { path: '^web/app/' },
+    },
+    {
+      name: 'results-and-kit-below-features',
+      severity: 'error',
+      comment: 'features → results → kit → ui: what pages share knows none of them.',
+      from: { path: '^web/(results|kit|pulls|changes|cases|beam)/' },
+      to: { path: '^web/features/' },
+    },
+    {
+      name: 'kit-knows-no-subject',
+      severity: 'error',
+      comment: 'The kit knows how pages are made, and nothing of what stands on them.',
+      from: { path: '^web/kit/' },
+      to: { path: '^(web/(features|results|app|beam|pulls|changes|cases|make-rule)/|core/(?!output/))' },
     },
     {
       name: 'ui-knows-nothing',
@@ -105,7 +119,7 @@ module.exports = {
       comment:
         'The look knows neither features nor the API, and of the core only how rows are written to files.',
       from: { path: '^web/ui/' },
-      to: { path: '^(web/(features|api|beam|pulls|changes|cases)/|core/(?!output/))' },
+      to: { path: '^(web/(features|results|kit|api|beam|pulls|changes|cases)/|core/(?!output/))' },
     },
     {
       name: 'cli-imports',
@@ -124,13 +138,6 @@ module.exports = {
       severity: 'error',
       from: { path: '^stand-ins/' },
       to: { path: '^(server|web|cli|scripts)/' },
-    },
-    {
-      name: 'sql-at-the-bottom',
-      severity: 'error',
-      comment: 'routes → services → store → sql',
-      from: { path: '^server/(sql|store)/' },
-      to: { path: '^server/(routes|services)/' },
     },
   ],
   options: {

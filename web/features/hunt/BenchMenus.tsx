@@ -5,14 +5,14 @@ import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { Question } from '../../../core/wire/paths.js';
 import { conditionFor, type ColumnAction, type ValueAction } from '../../../core/wick/write-step.js';
 import { ruleOfValue, type NewRuleState } from '../../make-rule/rule-text.js';
-import { trafficOf } from './menus/traffic.js';
-import { CellMenu, pickedText, type PickedValue } from './menus/CellMenu.js';
-import { ColumnMenu } from './menus/ColumnMenu.js';
+import { trafficOf } from '../../results/menus/traffic.js';
+import { CellMenu, pickedText, type PickedValue } from '../../results/menus/CellMenu.js';
+import { ColumnMenu } from '../../results/menus/ColumnMenu.js';
 
-const AddToList = lazy(async () => ({ default: (await import('./menus/AddToList.js')).AddToList }));
-const BlockRule = lazy(async () => ({ default: (await import('./menus/BlockRule.js')).BlockRule }));
-const ColumnValues = lazy(async () => ({ default: (await import('./menus/ColumnValues.js')).ColumnValues }));
-const RenameColumn = lazy(async () => ({ default: (await import('./menus/RenameColumn.js')).RenameColumn }));
+const AddToList = lazy(async () => ({ default: (await import('../../results/menus/AddToList.js')).AddToList }));
+const BlockRule = lazy(async () => ({ default: (await import('../../results/menus/BlockRule.js')).BlockRule }));
+const ColumnValues = lazy(async () => ({ default: (await import('../../results/menus/ColumnValues.js')).ColumnValues }));
+const RenameColumn = lazy(async () => ({ default: (await import('../../results/menus/RenameColumn.js')).RenameColumn }));
 
 interface Place {
   readonly x: number;

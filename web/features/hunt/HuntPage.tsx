@@ -18,18 +18,18 @@ import { useKeys } from '../../ui/use-keys.js';
 import { BenchMenus, type Opened } from './BenchMenus.js';
 import { FollowLine } from './FollowLine.js';
 import { addressOfQuestion, type HuntAddress, readHuntAddress, writeHuntAddress } from './hunt-address.js';
-import { HuntTimeline, useTimeline } from './HuntTimeline.js';
+import { HuntTimeline, useTimeline } from '../../results/HuntTimeline.js';
 import type { StepCount } from './ladder-gutters.js';
-import type { PickedValue } from './menus/CellMenu.js';
+import type { PickedValue } from '../../results/menus/CellMenu.js';
 import { usePath } from './path/use-path.js';
 import { Result } from './Result.js';
 import { Spine } from './Spine.js';
 import { StepsSheet } from './StepsSheet.js';
-import { barsOf, totalOf } from './timeline-parts.js';
+import { barsOf, totalOf } from '../../results/timeline-parts.js';
 import { useFollow } from './use-follow.js';
 import { useHeld } from './use-held.js';
 import { useHuntOptions } from './use-hunt-options.js';
-import { type HuntRun, MAX_SCREEN_ROWS, SCREEN_ROWS, useHuntRun } from './use-hunt-run.js';
+import { type HuntRun, MAX_SCREEN_ROWS, SCREEN_ROWS, useHuntRun } from '../../results/use-hunt-run.js';
 import { withLive } from './with-live.js';
 
 /** What is not there at first is fetched when it is looked at. */

@@ -20,7 +20,7 @@ import { Outcome } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';
 import { Failed, Reading } from '../../ui/State.js';
 import { useKeys } from '../../ui/use-keys.js';
-import type { PickedValue } from './menus/CellMenu.js';
+import type { PickedValue } from '../../results/menus/CellMenu.js';
 import { Changes } from './reading/Changes.js';
 import { MakeRule } from './reading/MakeRule.js';
 import { countFields, OriginalTree } from './reading/OriginalTree.js';

@@ -7,16 +7,16 @@ import { Empty, Reading } from '../../ui/State.js';
 import type { Brush } from '../../ui/Timeline.js';
 import type { HuntColumn, HuntCost } from '../../../core/wire/hunts.js';
 import type { Question } from '../../../core/wire/paths.js';
-import type { PickedValue } from './menus/CellMenu.js';
-import { CoverageLine } from './CoverageLine.js';
-import { firstColumns, inReadingOrder } from './cells.js';
-import { ColumnsMenu } from './ColumnsMenu.js';
-import { ResultGrid } from './ResultGrid.js';
-import { viewsOf, type View } from './views/shape.js';
-import { MAX_SCREEN_ROWS, type HuntRun } from './use-hunt-run.js';
+import type { PickedValue } from '../../results/menus/CellMenu.js';
+import { CoverageLine } from '../../results/CoverageLine.js';
+import { firstColumns, inReadingOrder } from '../../results/cells.js';
+import { ColumnsMenu } from '../../results/ColumnsMenu.js';
+import { ResultGrid } from '../../results/ResultGrid.js';
+import { viewsOf, type View } from '../../results/pictures/shape.js';
+import { MAX_SCREEN_ROWS, type HuntRun } from '../../results/use-hunt-run.js';
 
 /** Charts are heavy, and only fetched when one is looked at. */
-const Pictures = lazy(async () => ({ default: (await import('./views/Pictures.js')).Pictures }));
+const Pictures = lazy(async () => ({ default: (await import('../../results/pictures/Pictures.js')).Pictures }));
 
 interface ResultProps {
   /** What a hunt would read that waits for somebody to run it; null where none waits. */

@@ -1,6 +1,6 @@
 import type { JSX } from 'react';
 import { count } from '../../ui/format.js';
-import type { HuntRun } from './use-hunt-run.js';
+import type { HuntRun } from '../../results/use-hunt-run.js';
 
 /** The steps folded to a strip while an event is read. */
 export function Spine({ steps, onOpen }: { steps: HuntRun['steps']; onOpen: () => void }): JSX.Element {

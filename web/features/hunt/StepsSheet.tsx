@@ -11,7 +11,7 @@ import { Tabs } from '../../ui/Tabs.js';
 import { Blanks } from './Blanks.js';
 import type { StepCount } from './ladder-gutters.js';
 import { Shelf } from './Shelf.js';
-import type { HuntRun } from './use-hunt-run.js';
+import type { HuntRun } from '../../results/use-hunt-run.js';
 import type { HuntHelp } from './wick-help.js';
 import { WickEditor } from './WickEditor.js';
 

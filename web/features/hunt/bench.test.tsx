@@ -4,7 +4,7 @@ import type { HuntColumn } from '../../../core/wire/hunts.js';
 import { fakeApi, show } from '../../tests/page.js';
 import { Result } from './Result.js';
 import { StepsSheet } from './StepsSheet.js';
-import type { HuntRun } from './use-hunt-run.js';
+import type { HuntRun } from '../../results/use-hunt-run.js';
 
 const run = (more: Partial<HuntRun> = {}): HuntRun => ({
   text: 'from all',

@@ -1,6 +1,6 @@
 import { followStep, MAX_LIVE_ROWS, notFollowed, paceOf, type Followed } from './use-follow.js';
 import { withLive } from './with-live.js';
-import type { HuntRun } from './use-hunt-run.js';
+import type { HuntRun } from '../../results/use-hunt-run.js';
 
 const columns = [{ name: 'user', type: 'text' as const, field: 'user' }];
 const rowsOf = (...ids: string[]) => ({

@@ -1,7 +1,7 @@
 import { fireEvent, render, screen } from '@testing-library/react';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
-import { CellMenu } from './menus/CellMenu.js';
-import { cellText, columnWidth, firstColumns, inReadingOrder } from './cells.js';
+import { CellMenu } from '../../results/menus/CellMenu.js';
+import { cellText, columnWidth, firstColumns, inReadingOrder } from '../../results/cells.js';
 
 const column = (
   name: string,

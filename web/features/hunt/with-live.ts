@@ -1,4 +1,4 @@
-import type { HuntRun } from './use-hunt-run.js';
+import type { HuntRun } from '../../results/use-hunt-run.js';
 import type { Followed } from './use-follow.js';
 
 /** What a run found, with the rows that have come since on top. */

@@ -8,7 +8,7 @@ import { answerTo } from '../../../api/call.js';
 import { Dialog } from '../../../kit/Dialog.js';
 import { count, showTime } from '../../../ui/format.js';
 import { Failed, Reading } from '../../../ui/State.js';
-import { CellContent, firstColumns } from '../cells.js';
+import { CellContent, firstColumns } from '../../../results/cells.js';
 import { turnWords } from './turn-words.js';
 
 /** Rows of each kind that are shown. */

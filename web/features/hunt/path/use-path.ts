@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useRef } from 'react';
 import { notePoint } from '../../../../core/wire/endpoints/paths.js';
 import type { NewHuntPoint, Question } from '../../../../core/wire/paths.js';
 import { about, call } from '../../../api/call.js';
-import type { HuntRun } from '../use-hunt-run.js';
+import type { HuntRun } from '../../../results/use-hunt-run.js';
 
 interface Walked {
   readonly question: Question;

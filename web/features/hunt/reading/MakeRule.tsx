@@ -5,7 +5,7 @@ import type { Json } from '../../../../core/base/json.js';
 import type { StoredEventWire } from '../../../../core/wire/hunts.js';
 import { Dialog } from '../../../kit/Dialog.js';
 import { type ChosenField, type NewRuleState, ruleOfEvent } from '../../../make-rule/rule-text.js';
-import { pickedText } from '../menus/CellMenu.js';
+import { pickedText } from '../../../results/menus/CellMenu.js';
 
 /** What tells one event from others of its sort at once; chosen beforehand. */
 const TELLING: ReadonlySet<string> = new Set([

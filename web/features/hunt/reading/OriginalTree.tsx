@@ -1,7 +1,7 @@
 import type { JSX } from 'react';
 import { isJsonObject, type Json } from '../../../../core/base/json.js';
 import type { ValueAction } from '../../../../core/wick/write-step.js';
-import type { PickedValue } from '../menus/CellMenu.js';
+import type { PickedValue } from '../../../results/menus/CellMenu.js';
 
 const isBranch = (value: Json): boolean =>
   (isJsonObject(value) && Object.keys(value).length > 0) || (Array.isArray(value) && value.length > 0);

@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { type JSX, useMemo } from 'react';
 import { Form } from 'react-bootstrap';
-import { countTimeline } from '../../../core/wire/endpoints/hunts.js';
-import { answerTo } from '../../api/call.js';
-import { count } from '../../ui/format.js';
-import { Outcome } from '../../ui/Glyphs.js';
-import { type Brush, Timeline } from '../../ui/Timeline.js';
+import { countTimeline } from '../../core/wire/endpoints/hunts.js';
+import { answerTo } from '../api/call.js';
+import { count } from '../ui/format.js';
+import { Outcome } from '../ui/Glyphs.js';
+import { type Brush, Timeline } from '../ui/Timeline.js';
 import type { PickedValue } from './menus/CellMenu.js';
 import { barsOf, OTHERS, partsOf, pickedPart, shiftedBack, SPLITS, totalOf } from './timeline-parts.js';
 

@@ -10,7 +10,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { count, showTime } from '../../../ui/format.js';
+import { count, showTime } from '../../ui/format.js';
 import { onPress, pickedOf, SERIES, type PictureProps } from './picture.js';
 import { linesOf, nameOf, shapeOf } from './shape.js';
 

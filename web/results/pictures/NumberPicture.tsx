@@ -1,5 +1,5 @@
 import type { JSX } from 'react';
-import { count } from '../../../ui/format.js';
+import { count } from '../../ui/format.js';
 import { onPress, pickedOf, type PictureProps } from './picture.js';
 import { shapeOf } from './shape.js';
 

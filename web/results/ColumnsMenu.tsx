@@ -1,6 +1,6 @@
 import { useState, type JSX } from 'react';
 import { Dropdown, Form } from 'react-bootstrap';
-import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { HuntColumn } from '../../core/wire/hunts.js';
 
 /** More keys than this make no table that anyone reads. */
 const MAX_KEYS = 8;

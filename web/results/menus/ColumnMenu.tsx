@@ -7,9 +7,9 @@ import { PencilSimple } from '@phosphor-icons/react/dist/csr/PencilSimple';
 import { SquareSplitVertical } from '@phosphor-icons/react/dist/csr/SquareSplitVertical';
 import { TextAa } from '@phosphor-icons/react/dist/csr/TextAa';
 import type { JSX } from 'react';
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import type { ColumnAction } from '../../../../core/wick/write-step.js';
-import { PopMenu, type MenuItem } from '../../../ui/PopMenu.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { ColumnAction } from '../../../core/wick/write-step.js';
+import { PopMenu, type MenuItem } from '../../ui/PopMenu.js';
 
 interface ColumnMenuProps {
   readonly column: HuntColumn;

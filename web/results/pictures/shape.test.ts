@@ -1,4 +1,4 @@
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
 import { flowOf, heatKey, heatOf, linesOf, viewsOf, nameOf } from './shape.js';
 
 const column = (name: string, type: HuntColumn['type'], field: string | null = null): HuntColumn => ({

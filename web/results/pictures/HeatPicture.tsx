@@ -1,6 +1,6 @@
 import { useRef, type JSX } from 'react';
-import { count, showTime } from '../../../ui/format.js';
-import { useWidth } from '../../../ui/use-width.js';
+import { count, showTime } from '../../ui/format.js';
+import { useWidth } from '../../ui/use-width.js';
 import { HEAT, onPress, pickedOf, type PictureProps } from './picture.js';
 import { heatKey, heatOf, nameOf, shapeOf } from './shape.js';
 

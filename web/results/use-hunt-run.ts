@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useReducer, useRef } from 'react';
-import type { Problem } from '../../../core/wire/common.js';
-import type { Coverage, HuntColumn } from '../../../core/wire/hunts.js';
-import { ApiFailure } from '../../api/client.js';
-import { streamHunt, type HuntPiece, type HuntRow, type RowEvent } from '../../api/hunt-stream.js';
+import type { Problem } from '../../core/wire/common.js';
+import type { Coverage, HuntColumn } from '../../core/wire/hunts.js';
+import { ApiFailure } from '../api/client.js';
+import { streamHunt, type HuntPiece, type HuntRow, type RowEvent } from '../api/hunt-stream.js';
 
 /** Rows that a screen asks for at first, and when more are wanted. */
 export const SCREEN_ROWS = 5000;

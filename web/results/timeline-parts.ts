@@ -1,6 +1,6 @@
-import { columnDef, isColumnName } from '../../../core/events/columns.js';
-import type { Timeline } from '../../../core/wire/hunts.js';
-import type { Bar, Part } from '../../ui/Timeline.js';
+import { columnDef, isColumnName } from '../../core/events/columns.js';
+import type { Timeline } from '../../core/wire/hunts.js';
+import type { Bar, Part } from '../ui/Timeline.js';
 import type { PickedValue } from './menus/CellMenu.js';
 
 /** Fields that bars are split by without looking for one. */

@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { changeListRows, listLists } from '../../../../core/wire/endpoints/lists.js';
-import type { ListSummary } from '../../../../core/wire/lists.js';
-import { about, answerTo, call } from '../../../api/call.js';
-import { Dialog } from '../../../kit/Dialog.js';
-import { Empty, Failed } from '../../../ui/State.js';
+import { changeListRows, listLists } from '../../../core/wire/endpoints/lists.js';
+import type { ListSummary } from '../../../core/wire/lists.js';
+import { about, answerTo, call } from '../../api/call.js';
+import { Dialog } from '../../kit/Dialog.js';
+import { Empty, Failed } from '../../ui/State.js';
 
 /** Puts a value on a list, with a word on why. */
 export function AddToList({ value, onClose }: { value: string; onClose: () => void }): JSX.Element {

@@ -1,15 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import type { JSX } from 'react';
-import type { Json } from '../../../../core/base/json.js';
-import { spellName } from '../../../../core/wick/spell.js';
-import type { ValueAction } from '../../../../core/wick/write-step.js';
-import { runHunt } from '../../../../core/wire/endpoints/hunts.js';
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import type { Question } from '../../../../core/wire/paths.js';
-import { answerTo } from '../../../api/call.js';
-import { Dialog } from '../../../kit/Dialog.js';
-import { count, showTime } from '../../../ui/format.js';
-import { Empty, Failed, Reading } from '../../../ui/State.js';
+import type { Json } from '../../../core/base/json.js';
+import { spellName } from '../../../core/wick/spell.js';
+import type { ValueAction } from '../../../core/wick/write-step.js';
+import { runHunt } from '../../../core/wire/endpoints/hunts.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { Question } from '../../../core/wire/paths.js';
+import { answerTo } from '../../api/call.js';
+import { Dialog } from '../../kit/Dialog.js';
+import { count, showTime } from '../../ui/format.js';
+import { Empty, Failed, Reading } from '../../ui/State.js';
 import { pickedText, type PickedValue } from './CellMenu.js';
 
 const MOST = 100;

@@ -1,6 +1,6 @@
 import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { Dialog } from '../../../kit/Dialog.js';
+import { Dialog } from '../../kit/Dialog.js';
 
 /** Asks for another name of a column; what is shown goes into the step that renames it. */
 export function RenameColumn({

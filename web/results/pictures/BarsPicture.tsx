@@ -9,7 +9,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { count } from '../../../ui/format.js';
+import { count } from '../../ui/format.js';
 import { pickedOf, type PictureProps } from './picture.js';
 import { nameOf, shapeOf } from './shape.js';
 

@@ -1,4 +1,4 @@
-import type { Traffic } from '../../../../core/net/block-rule.js';
+import type { Traffic } from '../../../core/net/block-rule.js';
 import type { PickedValue } from './CellMenu.js';
 
 /** What a row, or a value alone, says of the traffic it stands for. */

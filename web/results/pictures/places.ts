@@ -1,5 +1,5 @@
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import type { HuntRow } from '../../../api/hunt-stream.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { HuntRow } from '../../api/hunt-stream.js';
 import type { PlacesBy } from './shape.js';
 
 /** A place of the rows: how many stand there, and a name. */

@@ -9,10 +9,10 @@ import {
 } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type JSX, type KeyboardEvent, type MouseEvent } from 'react';
-import type { Json } from '../../../core/base/json.js';
-import type { HuntColumn } from '../../../core/wire/hunts.js';
-import { orderValues } from '../../../core/wick/in-memory/values.js';
-import type { HuntRow, RowEvent } from '../../api/hunt-stream.js';
+import type { Json } from '../../core/base/json.js';
+import type { HuntColumn } from '../../core/wire/hunts.js';
+import { orderValues } from '../../core/wick/in-memory/values.js';
+import type { HuntRow, RowEvent } from '../api/hunt-stream.js';
 import { CellContent, columnWidth, inReadingOrder } from './cells.js';
 import type { PickedValue } from './menus/CellMenu.js';
 

@@ -1,7 +1,7 @@
-import type { Json } from '../../../../core/base/json.js';
-import { visibleText } from '../../../../core/text/visible.js';
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import type { HuntRow } from '../../../api/hunt-stream.js';
+import type { Json } from '../../../core/base/json.js';
+import { visibleText } from '../../../core/text/visible.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { HuntRow } from '../../api/hunt-stream.js';
 
 /** Ways to look at a result. */
 export type View = 'table' | 'bars' | 'line' | 'area' | 'heat' | 'flow' | 'map' | 'shapes' | 'number';

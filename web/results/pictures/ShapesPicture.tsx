@@ -1,7 +1,7 @@
 import { useRef, type JSX } from 'react';
-import type { HuntRow } from '../../../api/hunt-stream.js';
-import { count, showTime } from '../../../ui/format.js';
-import { useWidth } from '../../../ui/use-width.js';
+import type { HuntRow } from '../../api/hunt-stream.js';
+import { count, showTime } from '../../ui/format.js';
+import { useWidth } from '../../ui/use-width.js';
 import { cellText } from '../cells.js';
 import { onPress, pickedOf, type PictureProps } from './picture.js';
 import { columnCalled, SHAPE_COLUMNS } from './shape.js';

@@ -1,5 +1,5 @@
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import { compileHunt } from '../../../../core/wick/compile.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import { compileHunt } from '../../../core/wick/compile.js';
 import { mapHunt, placeRows } from './places.js';
 import { placesOf, viewsOf } from './shape.js';
 

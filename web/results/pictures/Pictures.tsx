@@ -1,6 +1,6 @@
 import { lazy, Suspense, useRef, type JSX } from 'react';
-import { count, counted } from '../../../ui/format.js';
-import { Reading } from '../../../ui/State.js';
+import { count, counted } from '../../ui/format.js';
+import { Reading } from '../../ui/State.js';
 import { BarsPicture } from './BarsPicture.js';
 import { savePicture } from './save-picture.js';
 import { FlowPicture } from './FlowPicture.js';

@@ -1,7 +1,7 @@
 import type { KeyboardEvent, MouseEvent } from 'react';
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import type { Question } from '../../../../core/wire/paths.js';
-import type { HuntRow } from '../../../api/hunt-stream.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { Question } from '../../../core/wire/paths.js';
+import type { HuntRow } from '../../api/hunt-stream.js';
 import type { PickedValue } from '../menus/CellMenu.js';
 
 /** What every picture of a result is drawn from. */

@@ -1,8 +1,8 @@
 import type { JSX } from 'react';
-import type { Json } from '../../../core/base/json.js';
-import type { HuntColumn } from '../../../core/wire/hunts.js';
-import { Outcome } from '../../ui/Glyphs.js';
-import { showTime } from '../../ui/format.js';
+import type { Json } from '../../core/base/json.js';
+import type { HuntColumn } from '../../core/wire/hunts.js';
+import { Outcome } from '../ui/Glyphs.js';
+import { showTime } from '../ui/format.js';
 
 /** A cell's value as one line of text. */
 export function cellText(value: Json, column: HuntColumn, zone: string): string {

@@ -1,5 +1,5 @@
 import type { JSX } from 'react';
-import { count } from '../../ui/format.js';
+import { count } from '../ui/format.js';
 import type { HuntRun } from './use-hunt-run.js';
 
 /** How much of the window the rows rest on, while it is read from the newest day back. */

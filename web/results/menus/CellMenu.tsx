@@ -10,10 +10,10 @@ import { Prohibit } from '@phosphor-icons/react/dist/csr/Prohibit';
 import { Scroll } from '@phosphor-icons/react/dist/csr/Scroll';
 import { Rows } from '@phosphor-icons/react/dist/csr/Rows';
 import type { JSX } from 'react';
-import type { Json } from '../../../../core/base/json.js';
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import type { ValueAction } from '../../../../core/wick/write-step.js';
-import { PopMenu, type MenuItem } from '../../../ui/PopMenu.js';
+import type { Json } from '../../../core/base/json.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import type { ValueAction } from '../../../core/wick/write-step.js';
+import { PopMenu, type MenuItem } from '../../ui/PopMenu.js';
 
 /** A value of the result that a menu speaks of. */
 export interface PickedValue {

@@ -1,6 +1,6 @@
 import type { JSX } from 'react';
 import { ResponsiveContainer, Sankey, Tooltip } from 'recharts';
-import { count } from '../../../ui/format.js';
+import { count } from '../../ui/format.js';
 import { onPress, pickedOf, type PictureProps } from './picture.js';
 import { flowOf, nameOf, shapeOf } from './shape.js';
 

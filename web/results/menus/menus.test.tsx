@@ -1,6 +1,6 @@
 import { fireEvent, render, screen, waitFor } from '@testing-library/react';
-import type { HuntColumn } from '../../../../core/wire/hunts.js';
-import { fakeApi, refuse, show } from '../../../tests/page.js';
+import type { HuntColumn } from '../../../core/wire/hunts.js';
+import { fakeApi, refuse, show } from '../../tests/page.js';
 import { AddToList } from './AddToList.js';
 import { BlockRule } from './BlockRule.js';
 import { ColumnMenu } from './ColumnMenu.js';

@@ -1,7 +1,7 @@
 import type { JSX } from 'react';
 import { Button } from 'react-bootstrap';
-import { narrowBlockRule } from '../../../../core/net/block-rule.js';
-import { Dialog } from '../../../kit/Dialog.js';
+import { narrowBlockRule } from '../../../core/net/block-rule.js';
+import { Dialog } from '../../kit/Dialog.js';
 import type { PickedValue } from './CellMenu.js';
 import { trafficOf } from './traffic.js';
 
