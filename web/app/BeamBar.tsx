@@ -94,7 +94,7 @@ function ExactTimes({
         </datalist>
       </Form.Group>
       {mistake !== '' && (
-        <p className="sm mb-2" role="alert" style={{ color: 'var(--sev-4)' }}>
+        <p className="sm mb-2 problem" role="alert">
           {mistake}
         </p>
       )}

@@ -1,7 +1,9 @@
 /** What the server tells while pages are open. */
-export interface LiveNews {
-  readonly topic: 'ready' | 'alerts' | 'sources';
-}
+export type LiveNews =
+  /** The stream begins, or begins anew: something may have been missed. */
+  | { readonly topic: 'ready' }
+  | { readonly topic: 'alerts'; readonly ids: readonly number[] }
+  | { readonly topic: 'sources'; readonly name: string };
 
 const TOPICS = ['ready', 'alerts', 'sources'] as const;
 const CHANNEL = 'under-lamp live';
@@ -9,7 +11,10 @@ const CHANNEL = 'under-lamp live';
 /** Listens to the server itself. @returns how to stop */
 function openStream(tell: (news: LiveNews) => void): () => void {
   const stream = new EventSource('/api/v1/live');
-  for (const topic of TOPICS) stream.addEventListener(topic, () => tell({ topic }));
+  for (const topic of TOPICS)
+    stream.addEventListener(topic, ({ data }: MessageEvent<string>) =>
+      tell({ topic, ...(JSON.parse(data) as object) } as LiveNews),
+    );
   return () => stream.close();
 }
 

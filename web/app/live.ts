@@ -1,6 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { about } from '../api/call.js';
+import { listAlerts, readAlert } from '../../core/wire/endpoints/alerts.js';
+import { listRules } from '../../core/wire/endpoints/rules.js';
+import { about, keyOf } from '../api/call.js';
 import { listenLive } from './live-stream.js';
 
 /** Sources change with every batch; their page is asked again at most so often. */
@@ -11,17 +13,24 @@ export function useLive(): void {
   const client = useQueryClient();
   useEffect(() => {
     let waiting: number | undefined;
-    const stop = listenLive(({ topic }) => {
-      if (topic === 'sources') {
-        waiting ??= window.setTimeout(() => {
-          waiting = undefined;
-          void client.invalidateQueries(about('sources'));
-        }, SOURCES_MILLISECONDS);
-        return;
+    const ask = (queryKey: readonly unknown[]): void => void client.invalidateQueries({ queryKey });
+    const stop = listenLive((news) => {
+      switch (news.topic) {
+        case 'sources':
+          waiting ??= window.setTimeout(() => {
+            waiting = undefined;
+            void client.invalidateQueries(about('sources'));
+          }, SOURCES_MILLISECONDS);
+          return;
+        case 'alerts':
+          // The queue, those of them that are open, and how often rules matched: nothing else has changed.
+          ask(keyOf(listAlerts));
+          for (const id of news.ids) ask(keyOf(readAlert, { params: { id } }));
+          ask(keyOf(listRules));
+          return;
+        case 'ready':
+          void client.invalidateQueries(about('alerts'));
       }
-      // When the stream begins anew, something may have been missed.
-      void client.invalidateQueries(about('alerts'));
-      if (topic === 'alerts') void client.invalidateQueries(about('rules'));
     });
     return () => {
       stop();

@@ -1,6 +1,6 @@
 import { Dialog } from './Dialog.js';
-import { useId, useState, type JSX } from 'react';
-import { Button, Modal } from 'react-bootstrap';
+import { useState, type JSX } from 'react';
+import { Button } from 'react-bootstrap';
 
 /** Removes something, after asking once. */
 export function RemoveButton({
@@ -21,7 +21,6 @@ export function RemoveButton({
   disabled?: boolean;
 }): JSX.Element {
   const [asking, setAsking] = useState(false);
-  const titleId = useId();
   return (
     <>
       <button

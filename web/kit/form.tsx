@@ -1,5 +1,5 @@
 import { type ComponentProps, type JSX, type ReactNode, useId } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import { Button, Form, type FormControlProps } from 'react-bootstrap';
 import {
   type DefaultValues,
   type FieldValues,
@@ -86,13 +86,34 @@ export function TextField<Values extends FieldValues>({
   className = '',
   ...attributes
 }: FieldProps<Values> &
-  Omit<ComponentProps<typeof Form.Control>, 'name' | 'value' | 'onChange'>): JSX.Element {
+  Partial<
+    Pick<
+      ComponentProps<'input'>,
+      | 'type'
+      | 'required'
+      | 'pattern'
+      | 'title'
+      | 'min'
+      | 'max'
+      | 'minLength'
+      | 'maxLength'
+      | 'autoComplete'
+      | 'placeholder'
+      | 'autoFocus'
+      | 'className'
+    >
+  >): JSX.Element {
   const { register } = useFormContext<Values>();
   const id = useId();
   return (
     <Form.Group controlId={id}>
       <Form.Label className="sm mb-0">{label}</Form.Label>
-      <Form.Control size="sm" className={className} {...(attributes as object)} {...register(name)} />
+      <Form.Control
+        size="sm"
+        className={className}
+        {...(attributes as FormControlProps)}
+        {...register(name)}
+      />
       {hint !== undefined && <p className="xs soft mb-0">{hint}</p>}
     </Form.Group>
   );

@@ -78,7 +78,7 @@ export function PullPanel({
     ) : null;
   return (
     <div className="inset sm py-2" data-testid="pull">
-      <p style={{ overflowWrap: 'anywhere' }}>
+      <p className="anywhere">
         {pull.enabled ? `Pulled every ${roughly(pull.everySeconds)} from ` : 'Switched off: '}
         <span className="mono">{pull.address}</span>
       </p>

@@ -31,7 +31,7 @@ export function ColumnsMenu({
       <Dropdown.Toggle as="button" type="button" className="link sm">
         Columns
       </Dropdown.Toggle>
-      <Dropdown.Menu style={{ padding: '6px 0', width: 260 }}>
+      <Dropdown.Menu className="menu-list">
         <div className="px-2 pb-1">
           <Form.Control
             aria-label="Find a column"

@@ -40,7 +40,7 @@ export function DataTable<Row>({
     lit.current?.scrollIntoView({ block: 'nearest' });
   }, [litKey]);
   return (
-    <table className="table queue" style={{ tableLayout: 'fixed' }}>
+    <table className="table queue fixed-columns">
       <thead>
         <tr>
           {lead !== undefined && (
@@ -106,7 +106,7 @@ export function TableMenu<Row>({ table }: { table: Table<Row> }): JSX.Element {
       <Dropdown.Toggle as="button" type="button" className="link sm">
         Table
       </Dropdown.Toggle>
-      <Dropdown.Menu style={{ padding: '6px 0', width: 220 }}>
+      <Dropdown.Menu className="menu-list">
         <p className="dropdown-header mb-0">Columns</p>
         {table.columns
           .filter(({ names }) => names !== true)

@@ -52,16 +52,11 @@ export function Similar({
       </div>
       {similar.map((one) => (
         <div key={one.id} className="row-line">
-          <Link
-            to={`/alerts/${one.id}${search}`}
-            className="cut"
-            style={{ flex: '1 1 0' }}
-            title={one.subject}
-          >
+          <Link to={`/alerts/${one.id}${search}`} className="cut fill" title={one.subject}>
             {one.title}: <span className="mono">{one.subject}</span>
           </Link>
           <b className={`fw-medium${one.verdict === 'real' ? ' problem' : ''}`}>{one.verdict}</b>
-          <span className="soft cut" style={{ maxWidth: 180 }} title={one.reason ?? ''}>
+          <span className="soft cut narrow" title={one.reason ?? ''}>
             {one.reason ?? showTime(one.lastEvent, zone, 'minute')}
           </span>
         </div>
@@ -93,7 +88,7 @@ export function Deliveries({
       </div>
       {alert.deliveries.map(({ id, does, state, said, tries }) => (
         <div key={id} className="row-line">
-          <span className="cut" style={{ flex: '1 1 0' }} title={does}>
+          <span className="cut fill" title={does}>
             {does}
           </span>
           <span className={state === 'dead' ? 'problem' : ''} title={said ?? ''}>
@@ -173,7 +168,7 @@ export function ResponsesPart({
       </div>
       {alert.responses.map(({ id, label, subject, state, askedBy, decidedBy, reason }) => (
         <div key={id} className={`row-line${state === 'asked' ? ' lit' : ''}`}>
-          <span style={{ flex: '1 1 0' }} className="cut">
+          <span className="cut fill">
             {label} of <span className="mono">{subject}</span>, asked for by {askedBy}
           </span>
           {state === 'asked' && mayChange ? (

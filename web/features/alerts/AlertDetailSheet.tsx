@@ -84,7 +84,7 @@ export function AlertDetailSheet({
     (newest === undefined ? '' : column(newest, 'user', 'target_user'));
   return (
     <section className="sheet" aria-label="Alert">
-      <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
+      <div className="sheet-head pb-1 align-items-center">
         <Severity level={data.level} />
         <h2 className="sheet-title grow">{data.title}</h2>
         <Link className="sm nowrap" to={`/rules/${data.rule}${search}`}>
@@ -92,7 +92,7 @@ export function AlertDetailSheet({
         </Link>
       </div>
       <div className="inset">
-        <p className="mono sm" style={{ overflowWrap: 'anywhere' }}>
+        <p className="mono sm anywhere">
           {Object.entries(data.subjectFields).map(([field, value]) => (
             <span key={field} className="me-3">
               <span className="soft">{field}</span> {value}
@@ -174,7 +174,7 @@ export function AlertDetailSheet({
           <div className="sub-head ruled">
             <h3 className="section-head">What was done</h3>
           </div>
-          <div style={{ maxHeight: 110, overflow: 'auto' }}>
+          <div className="scroll-box">
             {data.changes.map((change) => (
               <div key={change.at} className="row-line">
                 <span className="mono">{change.who}</span>
@@ -228,8 +228,8 @@ function Evidence({
   const mark = (event: StoredEventWire, ...names: readonly ColumnName[]): string =>
     names.some((name) => met.has(`${event.id} ${name}`) && column(event, name) !== '') ? ' met-value' : '';
   return (
-    <div style={{ maxHeight: 260, overflow: 'auto', flex: '0 0 auto' }}>
-      <table className="table" style={{ tableLayout: 'fixed' }}>
+    <div className="scroll-box tall stays">
+      <table className="table fixed-columns">
         <thead>
           <tr>
             <th style={{ width: 140 }}>time</th>

@@ -94,10 +94,8 @@ export function CaseSheet({
           onCancel={() => setEditing(false)}
         />
       ) : (
-        <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
-          <h2 className="sheet-title grow" style={{ overflowWrap: 'anywhere' }}>
-            {title}
-          </h2>
+        <div className="sheet-head pb-1 align-items-center">
+          <h2 className="sheet-title grow anywhere">{title}</h2>
           {mayChange && (
             <>
               <Button variant="outline-secondary" onClick={() => setEditing(true)}>
@@ -135,7 +133,7 @@ export function CaseSheet({
           <div key={pin.id} className="row-line">
             <span className="mono nowrap">{pin.time === null ? '' : showTime(pin.time, zone, 'second')}</span>
             <span className="soft">{pin.kind}</span>
-            <Link className="cut" style={{ flex: '1 1 0' }} to={pinAddress(pin, search)} title={pin.title}>
+            <Link className="cut fill" to={pinAddress(pin, search)} title={pin.title}>
               {pin.title}
             </Link>
             <span className="soft nowrap">
@@ -160,9 +158,7 @@ export function CaseSheet({
             <p className="xs soft mb-0">
               <span className="mono">{who}</span>, {showTime(at, zone, 'minute')} {zone}
             </p>
-            <p className="mb-0" style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' }}>
-              {text}
-            </p>
+            <p className="mb-0 as-written">{text}</p>
           </div>
         ))}
         {mayChange && (
@@ -237,8 +233,8 @@ function CaseForm({
         onChange={(event) => setTitle(event.target.value)}
       />
       <Form.Select
+        className="short-field"
         size="sm"
-        style={{ width: 170 }}
         aria-label="Owner"
         value={owner}
         onChange={(event) => setOwner(event.target.value)}

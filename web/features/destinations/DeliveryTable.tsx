@@ -122,7 +122,7 @@ export function DeliveryTable({
   const table = useDataTable('deliveries', columns, log.data?.deliveries ?? NONE, 'log-by');
   return (
     <section className="sheet" aria-label="Deliveries">
-      <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
+      <div className="sheet-head pb-1 align-items-center">
         <h2 className="sheet-title grow">What went out</h2>
         <Tabs
           label="Deliveries"

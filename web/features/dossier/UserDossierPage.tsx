@@ -173,7 +173,7 @@ function DossierBody({ dossier, zone, search, huntFor, change }: BodyProps): JSX
 function Figure({ value, name, to }: { value: number; name: string; to: string }): JSX.Element {
   return (
     <p>
-      <Link to={to} className="big" style={{ color: 'inherit', textDecoration: 'none' }}>
+      <Link to={to} className="big plain-link">
         {count(value)}
       </Link>
       <br />
@@ -198,7 +198,7 @@ function CountedTable({ title, field, rows, zone, huntFor, place }: CountedTable
       <div className="sub-head ruled">
         <h2 className="section-head">{title}</h2>
       </div>
-      <table className="table" style={{ tableLayout: 'fixed' }}>
+      <table className="table fixed-columns">
         <thead>
           <tr>
             <th>{field.replaceAll('_', ' ')}</th>

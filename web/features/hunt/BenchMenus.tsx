@@ -9,10 +9,18 @@ import { trafficOf } from '../../results/menus/traffic.js';
 import { CellMenu, pickedText, type PickedValue } from '../../results/menus/CellMenu.js';
 import { ColumnMenu } from '../../results/menus/ColumnMenu.js';
 
-const AddToList = lazy(async () => ({ default: (await import('../../results/menus/AddToList.js')).AddToList }));
-const BlockRule = lazy(async () => ({ default: (await import('../../results/menus/BlockRule.js')).BlockRule }));
-const ColumnValues = lazy(async () => ({ default: (await import('../../results/menus/ColumnValues.js')).ColumnValues }));
-const RenameColumn = lazy(async () => ({ default: (await import('../../results/menus/RenameColumn.js')).RenameColumn }));
+const AddToList = lazy(async () => ({
+  default: (await import('../../results/menus/AddToList.js')).AddToList,
+}));
+const BlockRule = lazy(async () => ({
+  default: (await import('../../results/menus/BlockRule.js')).BlockRule,
+}));
+const ColumnValues = lazy(async () => ({
+  default: (await import('../../results/menus/ColumnValues.js')).ColumnValues,
+}));
+const RenameColumn = lazy(async () => ({
+  default: (await import('../../results/menus/RenameColumn.js')).RenameColumn,
+}));
 
 interface Place {
   readonly x: number;

@@ -77,8 +77,7 @@ function Blank({
       {fixed === null ? (
         <Form.Control
           size="sm"
-          className="mono"
-          style={{ width: 190 }}
+          className="mono short-field"
           value={value}
           placeholder={hint(ask)}
           list={field === null ? undefined : `${id}-seen`}
@@ -86,8 +85,8 @@ function Blank({
         />
       ) : (
         <Form.Select
+          className="short-field"
           size="sm"
-          style={{ width: 190 }}
           value={value}
           onChange={(event) => onChange(event.target.value)}
         >

@@ -245,8 +245,8 @@ function EventText({
           <h3 className="section-head">All original fields</h3>
           <span className="xs faint grow">{fields} fields, as the source wrote them</span>
           <Form.Control
+            className="short-field"
             size="sm"
-            style={{ width: 130 }}
             aria-label="Find in original fields"
             placeholder="Find"
             value={find}

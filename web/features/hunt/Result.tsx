@@ -16,7 +16,9 @@ import { viewsOf, type View } from '../../results/pictures/shape.js';
 import { MAX_SCREEN_ROWS, type HuntRun } from '../../results/use-hunt-run.js';
 
 /** Charts are heavy, and only fetched when one is looked at. */
-const Pictures = lazy(async () => ({ default: (await import('../../results/pictures/Pictures.js')).Pictures }));
+const Pictures = lazy(async () => ({
+  default: (await import('../../results/pictures/Pictures.js')).Pictures,
+}));
 
 interface ResultProps {
   /** What a hunt would read that waits for somebody to run it; null where none waits. */

@@ -180,9 +180,7 @@ function KeepForm({
   };
   const field = (id: string, label: string, value: string, set: (value: string) => void, most: number) => (
     <Form.Group controlId={id} className="d-flex gap-2 align-items-center pb-1">
-      <Form.Label className="sm mb-0" style={{ width: 76 }}>
-        {label}
-      </Form.Label>
+      <Form.Label className="sm mb-0 field-name">{label}</Form.Label>
       <Form.Control
         size="sm"
         value={value}

@@ -101,7 +101,7 @@ export function ImportRows({
         >
           <div className="d-grid gap-2">
             {list === undefined && (
-              <div className="d-grid gap-2" style={{ gridTemplateColumns: '220px 1fr' }}>
+              <div className="d-grid gap-2 name-and-words">
                 <Form.Group controlId="list-name">
                   <Form.Label className="sm mb-0">Name</Form.Label>
                   <Form.Control

@@ -122,13 +122,9 @@ function Imported({ result }: { result: RuleImport }): JSX.Element {
         {refused.length > 0 ? ':' : ''}
       </h3>
       {refused.length > 0 && (
-        <div style={{ maxHeight: 220, overflow: 'auto' }}>
+        <div className="scroll-box tall">
           {refused.map(({ file, rule, line, reason }) => (
-            <p
-              key={`${file} ${line} ${reason}`}
-              className="sm pt-1 mb-0"
-              style={{ overflowWrap: 'anywhere' }}
-            >
+            <p key={`${file} ${line} ${reason}`} className="sm pt-1 mb-0 anywhere">
               <span className="mono">
                 {file}, line {line}
               </span>

@@ -280,9 +280,7 @@ function EntrySheet({
               controlId={`log-source-${part}`}
               className="d-flex gap-2 align-items-center"
             >
-              <Form.Label className="sm mb-0" style={{ width: 80 }}>
-                {part}
-              </Form.Label>
+              <Form.Label className="sm mb-0 field-name">{part}</Form.Label>
               <Form.Control
                 size="sm"
                 className="mono"

@@ -58,7 +58,7 @@ export function ManyRulesBar({
           {many.doing}: {count(over)} of {counted(all.length, 'rule')}
           {failed > 0 && `, ${count(failed)} could not be`}
         </span>
-        <div className="reading-bar" style={{ width: 160 }}>
+        <div className="reading-bar short-field">
           <i style={{ width: `${Math.round((100 * over) / Math.max(1, all.length))}%` }} />
         </div>
         <button type="button" className="link" onClick={many.stop}>
@@ -83,8 +83,8 @@ export function ManyRulesBar({
             Replay
           </Button>
           <Form.Select
+            className="short-field"
             size="sm"
-            style={{ width: 140 }}
             aria-label="How far back"
             value={days}
             onChange={(event) => setDays(Number(event.target.value))}

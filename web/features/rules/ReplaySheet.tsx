@@ -36,11 +36,11 @@ export function ReplaySheet(props: ReplaySheetProps): JSX.Element {
   const stale = status !== 'none' && replay.text !== text;
   return (
     <section className="sheet" aria-label="Replay">
-      <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
+      <div className="sheet-head pb-1 align-items-center">
         <h2 className="sheet-title grow">Replay</h2>
         <Form.Select
+          className="short-field"
           size="sm"
-          style={{ width: 150 }}
           aria-label="How far back"
           value={days}
           onChange={(event) => props.onDays(Number(event.target.value))}
@@ -180,7 +180,7 @@ function Picture({
             </div>
             {subjects.slice(0, 12).map(({ subject, ...counts }) => (
               <div key={subject} className="row-line">
-                <span className="mono cut" style={{ flex: '1 1 0' }} title={subject}>
+                <span className="mono cut fill" title={subject}>
                   {subject === '' ? 'no one in particular' : subject}
                 </span>
                 <span className="root-bar" aria-hidden="true">
@@ -200,7 +200,7 @@ function Picture({
               return (
                 <div key={`${time} ${subject} ${last?.id ?? ''}`} className="row-line">
                   <span className="mono nowrap">{showTime(time, 'UTC', 'second')}</span>
-                  <span className="mono cut" style={{ flex: '1 1 0' }} title={subject}>
+                  <span className="mono cut fill" title={subject}>
                     {subject}
                   </span>
                   {last !== undefined && (
@@ -232,7 +232,7 @@ function Days({ days, from, to }: { days: ReplayPicture['days']; from: string; t
     all.push({ day: day.toFormat('d LLL'), matches, alerts });
   }
   return (
-    <div className="inset ruled pt-2" style={{ flex: '0 0 auto' }}>
+    <div className="inset ruled pt-2 stays">
       <div
         role="img"
         aria-label={`Matches by day, at most ${count(Math.max(0, ...all.map(({ matches }) => matches)))}`}

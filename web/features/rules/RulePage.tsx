@@ -106,7 +106,7 @@ function OpenRule({ kept, begin }: { kept: RuleWire | null; begin: string }): JS
     });
   };
   return (
-    <main className="bench" style={{ gridTemplateColumns: '440px minmax(0, 1fr) 356px' }}>
+    <main className="bench bench-rule">
       <RuleTextSheet
         rule={from}
         text={text}

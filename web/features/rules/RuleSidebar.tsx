@@ -83,7 +83,7 @@ function Meaning({ rule, check, search, text }: SidebarProps & { check: RuleChec
   return (
     <>
       {check.documents.map(({ line, title, says, then }) => (
-        <div key={line} className="inset pb-2 sm" style={{ overflowWrap: 'anywhere' }}>
+        <div key={line} className="inset pb-2 sm anywhere">
           <h3 className="section-head">{title}</h3>
           <p>{says}.</p>
           <p className="soft">It {then}.</p>

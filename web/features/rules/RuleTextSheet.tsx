@@ -69,10 +69,8 @@ export function RuleTextSheet(props: RuleTextProps): JSX.Element {
   const title = rule?.title ?? check?.documents.at(-1)?.title ?? 'New rule';
   return (
     <section className="sheet" aria-label="Rule">
-      <div className="sheet-head pb-1" style={{ alignItems: 'center' }}>
-        <h1 className="sheet-title grow" style={{ overflowWrap: 'anywhere' }}>
-          {title}
-        </h1>
+      <div className="sheet-head pb-1 align-items-center">
+        <h1 className="sheet-title grow anywhere">{title}</h1>
         {rule !== null && <Severity level={rule.level} />}
       </div>
       <p className="inset xs soft pb-2">
@@ -90,7 +88,7 @@ export function RuleTextSheet(props: RuleTextProps): JSX.Element {
         onRun={props.onReplay}
         complete={completeRule}
       />
-      <div className="inset ruled py-2" aria-live="polite" style={{ maxHeight: 132, overflow: 'auto' }}>
+      <div className="inset ruled py-2 scroll-box" aria-live="polite">
         {mistake !== null && (
           <p className="margin-note bad">
             <TextMark mark="bad" />

@@ -80,11 +80,7 @@ export function RuleVersionList({
             <p className="xs soft mb-0">
               <span className="mono">{author}</span>, {showTime(at, 'UTC', 'minute')} UTC
             </p>
-            {why !== '' && (
-              <p className="sm mb-0" style={{ overflowWrap: 'anywhere' }}>
-                {why}
-              </p>
-            )}
+            {why !== '' && <p className="sm mb-0 anywhere">{why}</p>}
             {open === version && <Diff before={before?.text ?? ''} after={kept} />}
           </div>
         );

@@ -47,7 +47,7 @@ export function SignIn(): JSX.Element {
             />
           </Form.Group>
           {signIn.isError && (
-            <p className="sm" role="alert" style={{ color: 'var(--sev-4)' }}>
+            <p className="sm problem" role="alert">
               {signIn.error.message}
             </p>
           )}

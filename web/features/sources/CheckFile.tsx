@@ -65,7 +65,7 @@ export function CheckFile({
   const looked = (found.data?.events ?? 0) + (found.data?.aside ?? 0);
   return (
     <section aria-label="Before it is sent" className="d-grid gap-2">
-      <p style={{ overflowWrap: 'anywhere' }}>
+      <p className="anywhere">
         <b>{file.name}</b>{' '}
         {tried !== undefined && (
           <span className="soft">
@@ -109,7 +109,7 @@ export function CheckFile({
           Of its first {count(looked)} records {count(found.data.events)} become events
           {found.data.aside > 0 && `, ${count(found.data.aside)} would be set aside`}.
           {found.data.reasons.map((reason) => (
-            <span key={reason} className="d-block xs soft" style={{ overflowWrap: 'anywhere' }}>
+            <span key={reason} className="d-block xs soft anywhere">
               {reason}
             </span>
           ))}

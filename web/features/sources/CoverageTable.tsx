@@ -32,13 +32,13 @@ export function CoverageTable({
         <b>{coverage.length}</b> fields: {mapped} mapped, {used} only looked at,{' '}
         {coverage.length - mapped - used} left under original
         {unread.size > 0 && (
-          <span style={{ color: 'var(--sev-4)' }}>
+          <span className="problem">
             {' '}
             · not readable: {Array.from(unread, ([column, times]) => `${column} (${times})`).join(', ')}
           </span>
         )}
       </p>
-      <table className="table dense" style={{ tableLayout: 'fixed' }}>
+      <table className="table dense fixed-columns">
         <thead>
           <tr>
             <th>field and example</th>
@@ -50,11 +50,11 @@ export function CoverageTable({
             const suggestion = suggested.get(one.field);
             return (
               <tr key={one.field}>
-                <td style={{ height: 'auto' }}>
+                <td className="h-auto">
                   <span className="mono queue-title">{one.field}</span>
                   <span className="queue-subject mono xs">{one.example}</span>
                 </td>
-                <td className="sm" style={{ whiteSpace: 'normal' }}>
+                <td className="sm text-wrap">
                   {one.columns.length > 0 ? (
                     <span className="mono">{one.columns.join(', ')}</span>
                   ) : suggestion !== undefined && onMap !== null ? (

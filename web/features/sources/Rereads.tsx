@@ -80,7 +80,7 @@ export function Rereads({
             </div>
           )}
           {newest.reasons.map((reason) => (
-            <p key={reason} className="xs soft mono" style={{ overflowWrap: 'anywhere' }}>
+            <p key={reason} className="xs soft mono anywhere">
               {reason}
             </p>
           ))}

@@ -106,7 +106,7 @@ function Group({
   return (
     <div className="haired inset py-2">
       <p className="sm d-flex gap-3 text-nowrap">
-        <span className="grow" style={{ whiteSpace: 'normal', overflowWrap: 'anywhere' }}>
+        <span className="grow anywhere text-wrap">
           <b>{count(group.records)}</b> {group.reason}
         </span>
         {person.role !== 'reader' && (
@@ -132,7 +132,7 @@ function Group({
       </p>
       {discarding && <Discard group={group} source={source} onGone={onGone} />}
       {group.examples.map((example, i) => (
-        <p key={i} className="mono xs soft pt-1" style={{ overflowWrap: 'anywhere' }}>
+        <p key={i} className="mono xs soft pt-1 anywhere">
           {example.length > 400 ? `${example.slice(0, 400)}…` : example}
         </p>
       ))}

@@ -68,7 +68,7 @@ function OneRecord({ record }: { record: Tried }): JSX.Element {
         </p>
       )}
       {record.unread.length > 0 && (
-        <p className="inset sm py-1" style={{ color: 'var(--sev-4)' }}>
+        <p className="inset sm py-1 problem">
           The value of <span className="mono">{record.unread.join(', ')}</span> could not be read; it stays
           under original.
         </p>
@@ -76,15 +76,13 @@ function OneRecord({ record }: { record: Tried }): JSX.Element {
       {Object.entries(record.event ?? {}).map(([name, value]) => (
         <div key={name} className="row-line">
           <span className="soft mono">{name}</span>
-          <span className="mono" style={{ overflowWrap: 'anywhere' }}>
-            {shown(value)}
-          </span>
+          <span className="mono anywhere">{shown(value)}</span>
         </div>
       ))}
       <div className="sub-head">
         <h3 className="section-head">As it came</h3>
       </div>
-      <p className="inset mono xs soft pb-2" style={{ overflowWrap: 'anywhere' }}>
+      <p className="inset mono xs soft pb-2 anywhere">
         {record.raw.length > 4000 ? `${record.raw.slice(0, 4000)}…` : record.raw}
       </p>
     </>

@@ -114,7 +114,7 @@ export function Upload({ source }: { source: Source }): JSX.Element {
             <p className="pt-2">{upload.name}: stopped. What had been read by then is stored.</p>
           )}
           {upload.state === 'failed' && (
-            <p className="pt-2" role="alert" style={{ color: 'var(--sev-4)' }}>
+            <p className="pt-2 problem" role="alert">
               {upload.name}: {upload.detail}
             </p>
           )}

@@ -29,7 +29,7 @@ export function VersionDiff({
   );
   const changed = lines.filter(({ sign }) => sign !== ' ').length;
   return (
-    <div className="rule-editor" style={{ overflow: 'auto' }}>
+    <div className="rule-editor overflow-auto">
       <p className="inset sm py-1">
         {changed === 0
           ? `The same as version ${version}.`

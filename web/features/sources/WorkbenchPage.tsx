@@ -183,7 +183,7 @@ function Workbench({
     URL.revokeObjectURL(link.href);
   };
   return (
-    <main className="bench" style={{ gridTemplateColumns: '420px 400px minmax(0, 1fr)' }}>
+    <main className="bench bench-recipe">
       <section className="sheet" aria-label="Recipe">
         <div className="sheet-head pb-1">
           <h1 className="sheet-title grow">Recipe of {source.title}</h1>
@@ -318,6 +318,6 @@ function Workbench({
 const Note = ({ children }: { children: React.ReactNode }): JSX.Element => (
   <p className="margin-note bad mb-2" role="alert">
     <TextMark mark="bad" />
-    <span style={{ overflowWrap: 'anywhere' }}>{children}</span>
+    <span className="anywhere">{children}</span>
   </p>
 );

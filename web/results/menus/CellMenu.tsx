@@ -65,9 +65,7 @@ export function CellMenu({ picked, at, onStep, onClose, ...more }: CellMenuProps
       head={
         <>
           {picked.column.name} {picked.value === null ? 'has ' : '= '}
-          <span className="mono" style={{ color: 'var(--ink)' }}>
-            {text}
-          </span>
+          <span className="mono ink">{text}</span>
         </>
       }
       groups={[

@@ -75,7 +75,7 @@ export function MakeRule({
       checked={chosen.has(name)}
       onChange={() => flip(name)}
       label={
-        <span className="mono" style={{ overflowWrap: 'anywhere' }}>
+        <span className="mono anywhere">
           {name} <span className="faint">=</span> {pickedText(value).slice(0, 200)}
         </span>
       }

@@ -43,7 +43,7 @@ export function SnapshotPage(): JSX.Element {
   const again = addressOfQuestion(parameters, data.question);
   const { from, to } = data.question.window;
   return (
-    <main className="bench" style={{ gridTemplateColumns: '404px minmax(0, 1fr)' }}>
+    <main className="bench bench-hunt">
       <section className="sheet" aria-label="About the snapshot">
         <div className="sheet-head">
           <h1 className="sheet-title grow anywhere">{data.name}</h1>
