@@ -1,0 +1,178 @@
+import { act, fireEvent, screen } from '@testing-library/react';
+import { type JSX, useState } from 'react';
+import { findBy, show } from '../tests/page.js';
+import { useKeys } from '../ui/use-keys.js';
+import { oneOf, useAddressState } from './address-state.js';
+import { useChosenRows } from './chosen-rows.js';
+import { Dialog } from './Dialog.js';
+import { FindBox } from './FindBox.js';
+import { ChoiceField, FieldsForm, SwitchField, TextField } from './form.js';
+import { rowKeys } from './row-keys.js';
+
+const address = (): string => screen.getByTestId('address').textContent;
+
+describe('state in the address', () => {
+  const USUAL = { state: 'open', find: '' } as const;
+  function Page(): JSX.Element {
+    const { values, put, clear, differs } = useAddressState(USUAL);
+    return (
+      <>
+        <p>
+          {values.state}/{values.find}/{String(differs('find'))}
+        </p>
+        <button type="button" onClick={() => put({ state: 'closed', find: 'x y' })}>
+          both
+        </button>
+        <button type="button" onClick={() => put({ state: 'open' })}>
+          usual
+        </button>
+        <button type="button" onClick={clear}>
+          clear
+        </button>
+      </>
+    );
+  }
+
+  test('what is usual stays out of it, and what others put there stays', () => {
+    show(<Page />, { at: '/page?zone=UTC' });
+    expect(screen.getByText('open//false')).toBeTruthy();
+    fireEvent.click(screen.getByText('both'));
+    expect(address()).toBe('/page?zone=UTC&state=closed&find=x+y');
+    expect(screen.getByText('closed/x y/true')).toBeTruthy();
+    fireEvent.click(screen.getByText('usual'));
+    expect(address()).toBe('/page?zone=UTC&find=x+y');
+    fireEvent.click(screen.getByText('clear'));
+    expect(address()).toBe('/page?zone=UTC');
+  });
+
+  test('a word that means nothing there is none', () => {
+    expect(oneOf(['a', 'b'], 'b')).toBe('b');
+    expect(oneOf(['a', 'b'], 'c')).toBeUndefined();
+  });
+});
+
+describe('the box to find by', () => {
+  beforeEach(() => jest.useFakeTimers());
+  afterEach(() => jest.useRealTimers());
+
+  test('tells a word once the hand rests, by Enter at once, and follows the address', () => {
+    const found: string[] = [];
+    const { rerender } = show(
+      <FindBox label="Find" hint="Title" value="" onFind={(word) => found.push(word)} />,
+    );
+    const box = screen.getByLabelText<HTMLInputElement>('Find');
+    fireEvent.change(box, { target: { value: 'ab' } });
+    fireEvent.change(box, { target: { value: 'abc' } });
+    expect(found).toEqual([]);
+    act(() => void jest.advanceTimersByTime(1000));
+    expect(found).toEqual(['abc']);
+    findBy('Find', 'abcd');
+    expect(found).toEqual(['abc', 'abcd']);
+    rerender(<FindBox label="Find" hint="Title" value="elsewhere" onFind={() => undefined} />);
+    expect(screen.getByLabelText<HTMLInputElement>('Find').value).toBe('elsewhere');
+  });
+});
+
+describe('rows by keys', () => {
+  const rows = [
+    { id: 1, name: 'one' },
+    { id: 2, name: 'two' },
+  ];
+  function Page({ onOpen }: { onOpen: (name: string) => void }): JSX.Element {
+    const [at, setAt] = useState(0);
+    const chosen = useChosenRows(
+      rows,
+      ({ id }) => id,
+      ({ name }) => name,
+    );
+    useKeys({
+      ...rowKeys({
+        rows,
+        at,
+        onGo: (row) => setAt(rows.indexOf(row)),
+        onOpen: ({ name }) => onOpen(name),
+        onChoose: chosen.toggle,
+      }),
+      Escape: chosen.none,
+    });
+    return (
+      <p>
+        {rows[at]?.name}: {chosen.rows.map(({ name }) => name).join(' ')}
+      </p>
+    );
+  }
+
+  test('J and K walk and stop at the ends, X chooses, Enter opens, Escape lets go', () => {
+    const opened: string[] = [];
+    show(<Page onOpen={(name) => opened.push(name)} />);
+    const press = (key: string): void => void fireEvent.keyDown(document.body, { key });
+    press('k');
+    press('x');
+    // Two keys so quick that nothing lies between them: the second belongs to the row that the first lit.
+    act(() => {
+      press('j');
+    });
+    press('x');
+    expect(screen.getByText('two: one two')).toBeTruthy();
+    press('j');
+    press('x');
+    press('Enter');
+    expect(screen.getByText('two: one')).toBeTruthy();
+    expect(opened).toEqual(['two']);
+    press('Escape');
+    expect(screen.getByText('two:')).toBeTruthy();
+  });
+});
+
+interface Values {
+  readonly name: string;
+  readonly kind: string;
+  readonly on: boolean;
+}
+
+test('a form gives what was typed, and says what went wrong without losing it', () => {
+  const sent: Values[] = [];
+  const form = (failure: Error | null): JSX.Element => (
+    <FieldsForm<Values>
+      label="Thing"
+      begin={{ name: 'first', kind: 'b', on: true }}
+      onSend={(values) => sent.push(values)}
+      send="Keep it"
+      isSending={false}
+      failure={failure}
+    >
+      <TextField<Values> name="name" label="Name" hint="As it is called" required />
+      <ChoiceField<Values>
+        name="kind"
+        label="Kind"
+        choices={[
+          ['a', 'A thing'],
+          ['b', 'B thing'],
+        ]}
+      />
+      <SwitchField<Values> name="on" label="In use" />
+    </FieldsForm>
+  );
+  const { rerender } = show(form(null));
+  fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'second' } });
+  fireEvent.change(screen.getByLabelText('Kind'), { target: { value: 'a' } });
+  fireEvent.click(screen.getByLabelText('In use'));
+  fireEvent.click(screen.getByRole('button', { name: 'Keep it' }));
+  expect(sent).toEqual([{ name: 'second', kind: 'a', on: false }]);
+  rerender(form(new Error('There is one already.')));
+  expect(screen.getByRole('alert').textContent).toContain('There is one already.');
+});
+
+test('a dialogue is named by its title, sends by Enter, and closes by Escape', () => {
+  const done: string[] = [];
+  show(
+    <Dialog title="Rename it" onClose={() => done.push('closed')} onSend={() => done.push('sent')}>
+      <input aria-label="Name" />
+      <button type="submit">Rename</button>
+    </Dialog>,
+  );
+  const dialog = screen.getByRole('dialog', { name: 'Rename it' });
+  fireEvent.click(screen.getByRole('button', { name: 'Rename' }));
+  fireEvent.keyDown(dialog, { key: 'Escape', code: 'Escape' });
+  expect(done).toEqual(['sent', 'closed']);
+});
