@@ -1,3 +1,15 @@
+/** A hunt as somebody may ask it. */
+export const huntExample = `from signin
+where outcome = 'failure'
+tally count() per user
+`;
+
+/** The same over a day. */
+export const questionExample = {
+  text: huntExample,
+  window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+} as const;
+
 /** A rule as somebody may send it. */
 export const ruleExample = `title: Refusals of one user
 id: 5a6f0a52-6d6c-4d5e-9d3c-0f7f2b1c8e11
@@ -18,6 +30,6 @@ export const recipeExample = {
   version: 1,
   format: 'json',
   time: { from: 'at', as: 'iso' },
-  constants: { kind: 'auth' },
+  constants: { kind: 'signin' },
   map: { user: 'who', operation: 'did' },
 } as const;

@@ -3,7 +3,11 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { pino } from 'pino';
+import { DAY } from '../../core/base/instant.js';
+import { parseRules } from '../../core/sigma/parse-rules.js';
+import { compileHunt } from '../../core/wick/compile.js';
 import type { AnyEndpoint } from '../../core/wire/endpoint.js';
+import { huntExample, ruleExample } from '../../core/wire/examples.js';
 import { apiRoutes } from '../app.js';
 import { onePool } from '../db/pools.js';
 import { RuleSet } from '../intake/rule-set.js';
@@ -55,6 +59,12 @@ it.each(
 )('%s has an example that its own schema takes', (_, { body, example }) => {
   expect(example).toBeDefined();
   expect(mistakeIn(body ?? false, structuredClone(example), 'example')).toBeNull();
+});
+
+it('the hunt of the examples can be run, and their rule has no mistake', () => {
+  const window = { from: 0, to: DAY };
+  expect(compileHunt(huntExample, { window, now: DAY }).steps).toHaveLength(3);
+  expect(parseRules(ruleExample)).toHaveLength(1);
 });
 
 it('an endpoint says in which form it answers', () => {

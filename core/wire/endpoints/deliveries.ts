@@ -1,9 +1,9 @@
-import { ruleExample } from '../examples.js';
 import { nothing } from '../common.js';
 import { actionPreview, deliveryLog } from '../deliveries.js';
+import { endpoint } from '../endpoint.js';
+import { ruleExample } from '../examples.js';
 import { pageQuery } from '../paging.js';
 import { rowNumber } from '../params.js';
-import { endpoint } from '../endpoint.js';
 import { ruleToCheck } from '../rules.js';
 
 export const listDeliveries = endpoint('get', '/deliveries', {

@@ -1,5 +1,6 @@
 import { moment, nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
+import { huntExample, questionExample } from '../examples.js';
 import {
   checkRequest,
   huntCost,
@@ -40,8 +41,7 @@ export const runHunt = endpoint('post', '/hunts/run', {
   piece: huntPiece,
   gives: ['application/x-ndjson'],
   example: {
-    text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
-    window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+    ...questionExample,
     limit: 100,
   },
 });
@@ -83,8 +83,7 @@ export const countTimeline = endpoint('post', '/hunts/timeline', {
   body: timelineRequest,
   answer: timeline,
   example: {
-    text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
-    window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+    ...questionExample,
     bars: 24,
   },
 });
@@ -94,10 +93,7 @@ export const readHuntCost = endpoint('post', '/hunts/cost', {
   summary: 'How many events a hunt would read',
   body: huntRequest,
   answer: huntCost,
-  example: {
-    text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
-    window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
-  },
+  example: questionExample,
 });
 
 export const checkHunt = endpoint('post', '/hunts/check', {
@@ -105,7 +101,7 @@ export const checkHunt = endpoint('post', '/hunts/check', {
   summary: 'Check the text of a hunt; a mistake is told with its place',
   body: checkRequest,
   answer: nothing,
-  example: { text: 'from auth' },
+  example: { text: huntExample },
 });
 
 export const listFieldValues = endpoint('get', '/fields/values', {

@@ -1,4 +1,5 @@
 import { endpoint } from '../endpoint.js';
+import { questionExample } from '../examples.js';
 import { byNumber } from '../params.js';
 import { compareAnswer, compareRequest, huntPath, huntPoint, huntPointName, newHuntPoint } from '../paths.js';
 
@@ -14,10 +15,7 @@ export const notePoint = endpoint('post', '/hunt-points', {
   body: newHuntPoint,
   answer: huntPoint,
   example: {
-    question: {
-      text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
-      window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
-    },
+    question: questionExample,
     rows: 12,
     complete: true,
     bars: [0, 3, 9],
@@ -46,13 +44,7 @@ export const compareHunts = endpoint('post', '/hunts/compare', {
   body: compareRequest,
   answer: compareAnswer,
   example: {
-    before: {
-      text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
-      window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
-    },
-    after: {
-      text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
-      window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
-    },
+    before: questionExample,
+    after: questionExample,
   },
 });

@@ -1,7 +1,7 @@
-import { recipeExample } from '../examples.js';
 import { recipeSchema } from '../../recipes/recipe-schema.js';
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
+import { recipeExample } from '../examples.js';
 import {
   recipeInFull,
   recipes as recipesSchema,

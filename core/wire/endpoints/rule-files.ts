@@ -1,5 +1,5 @@
-import { ruleExample } from '../examples.js';
 import { endpoint } from '../endpoint.js';
+import { ruleExample } from '../examples.js';
 import { byUuid } from '../params.js';
 import { ruleFiles, ruleImport } from '../rules.js';
 

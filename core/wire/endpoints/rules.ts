@@ -1,6 +1,6 @@
-import { ruleExample } from '../examples.js';
 import { failurePiece, nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
+import { ruleExample } from '../examples.js';
 import { byUuid } from '../params.js';
 import {
   huntRuns,

@@ -1,5 +1,6 @@
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
+import { huntExample } from '../examples.js';
 import { byNumber } from '../params.js';
 import {
   newSavedHunt,
@@ -20,7 +21,7 @@ export const keepHunt = endpoint('post', '/saved-hunts', {
   summary: 'Keep a hunt under a name',
   body: newSavedHunt,
   answer: savedHunt,
-  example: { name: 'Refusals by user', text: "from auth\nwhere outcome = 'failure'\ntally count() per user" },
+  example: { name: 'Refusals by user', text: huntExample },
 });
 
 export const changeSavedHunt = endpoint('patch', '/saved-hunts/:id', {

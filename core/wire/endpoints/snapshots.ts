@@ -1,5 +1,6 @@
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
+import { questionExample } from '../examples.js';
 import { byNumber } from '../params.js';
 import { newSnapshot, snapshot, snapshotList, snapshotQuery, snapshotSummary } from '../paths.js';
 
@@ -17,10 +18,7 @@ export const keepSnapshot = endpoint('post', '/snapshots', {
   answer: snapshotSummary,
   example: {
     name: 'Refusals on the 28th',
-    question: {
-      text: "from auth\nwhere outcome = 'failure'\ntally count() per user",
-      window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
-    },
+    question: questionExample,
   },
 });
 

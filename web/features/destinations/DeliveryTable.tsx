@@ -144,7 +144,7 @@ export function DeliveryTable({
         {table.rows.length > 0 && <DataTable table={table} keyOf={({ id }) => id} />}
       </div>
       <div className="sheet-foot">
-        <span>Times are {zone}. The latest 300 are listed.</span>
+        <span>Times are {zone}. The latest 500 are listed.</span>
         <span className="grow" />
         <TableMenu table={table} />
         <CurlLink path={addressOf(listDeliveries, asked)} />
