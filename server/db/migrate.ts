@@ -7,7 +7,8 @@ import { Client } from 'pg';
  * Brings a database up to date: every `.sql` file of the folder that has not run yet, in order of name, each in a
  * transaction of its own. Servers that start together wait for each other.
  * @returns the names of the files that ran
- * @throws Error for a file that has changed since it ran: what is there would not be what it says
+ * @throws Error for a file that has changed since it ran, or that ran and is not known here: what is there would not be
+ * what the files say
  */
 export async function migrate(url: string, folder: string): Promise<string[]> {
   const client = new Client({ connectionString: url });
@@ -15,10 +16,9 @@ export async function migrate(url: string, folder: string): Promise<string[]> {
   try {
     await client.query(`SELECT pg_advisory_lock(hashtext('under-lamp migrations'))`);
     await client.query(
-      `CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY, ran timestamptz NOT NULL DEFAULT now())`,
+      `CREATE TABLE IF NOT EXISTS migrations (name text PRIMARY KEY, checksum text NOT NULL, ran timestamptz NOT NULL DEFAULT now())`,
     );
-    await client.query('ALTER TABLE migrations ADD COLUMN IF NOT EXISTS checksum text');
-    const { rows } = await client.query<{ name: string; checksum: string | null }>(
+    const { rows } = await client.query<{ name: string; checksum: string }>(
       'SELECT name, checksum FROM migrations',
     );
     const done = new Map(rows.map(({ name, checksum }) => [name, checksum]));
@@ -26,7 +26,12 @@ export async function migrate(url: string, folder: string): Promise<string[]> {
       .filter((name) => name.endsWith('.sql'))
       .sort();
     const texts = new Map(files.map((name) => [name, readFileSync(join(folder, name), 'utf8')]));
-    for (const [name, text] of texts) await requireUnchanged(client, name, text, done);
+    for (const [name, text] of texts) requireUnchanged(name, text, done.get(name));
+    const unknown = [...done.keys()].find((name) => !texts.has(name));
+    if (unknown !== undefined)
+      throw new Error(
+        `This database holds ${unknown}, which this version does not know: a later version made it, or one before the first release. Start the version that made it, or an empty database.`,
+      );
     const waiting = files.filter((name) => !done.has(name));
     for (const name of waiting) {
       const text = texts.get(name) ?? '';
@@ -55,19 +60,10 @@ export async function migrate(url: string, folder: string): Promise<string[]> {
 /** SHA-256 of a file, in hexadecimal. */
 const checksumOf = (text: string): string => createHash('sha256').update(text).digest('hex');
 
-/** Migrations only go forward: a file that ran stays as it was. Those that ran before checksums were kept get theirs. */
-async function requireUnchanged(
-  client: Client,
-  name: string,
-  text: string,
-  done: ReadonlyMap<string, string | null>,
-): Promise<void> {
-  const kept = done.get(name);
-  const checksum = checksumOf(text);
-  if (kept === undefined || kept === checksum) return;
-  if (kept !== null)
+/** Migrations only go forward: a file that ran stays as it was. */
+function requireUnchanged(name: string, text: string, kept: string | undefined): void {
+  if (kept !== undefined && kept !== checksumOf(text))
     throw new Error(
       `Migration ${name} has changed since it ran here. Put it back, and write what is to change in a file of its own.`,
     );
-  await client.query('UPDATE migrations SET checksum = $2 WHERE name = $1', [name, checksum]);
 }

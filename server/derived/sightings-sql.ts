@@ -4,7 +4,7 @@ import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 
 /** Pairs of values of some events by the day, with first, last and count. @param from what stands after FROM, as `e` */
 export const countPairs = (from: string): string =>
-  `SELECT p.pair COLLATE "C" AS pair, ("time" AT TIME ZONE 'UTC')::date AS day, p.one COLLATE "C" AS one, p.other COLLATE "C" AS other,
+  `SELECT p.pair, ("time" AT TIME ZONE 'UTC')::date AS day, p.one COLLATE "C" AS one, p.other COLLATE "C" AS other,
           min("time") AS first, max("time") AS last, count(*) AS events
      FROM ${from} CROSS JOIN LATERAL wick.pairs_of(e."user", e.src_ip, e.host, e.application, e.operation, e.dst_ip, e.dst_port) AS p
     GROUP BY 1, 2, 3, 4`;

@@ -1,6 +1,6 @@
 import { spellNumber } from '../../core/text/numbers.js';
 import { formatInstant } from '../../core/base/instant.js';
-import { textsBeyondRaw } from '../../core/events/beyond-raw.js';
+import { searchExtra } from '../../core/events/search-extra.js';
 import { columnDef, columnNames, type ColumnType } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
 import { copyText } from '../db/copy.js';
@@ -19,7 +19,7 @@ const places: ReadonlyMap<string, { readonly at: number; readonly type: ColumnTy
 const quoted = columnNames.map((name) => `"${name}"`).join(', ');
 
 /** Opens a COPY of events in the text format. */
-export const COPY_EVENTS = `COPY events (${quoted}, recipe_version, batch, beyond) FROM STDIN`;
+export const COPY_EVENTS = `COPY events (${quoted}, recipe_version, batch, search_extra) FROM STDIN`;
 
 const arrayLiteral = (items: readonly string[]): string =>
   `{${items.map((item) => `"${item.replace(/[\\"]/g, '\\$&')}"`).join(',')}}`;
@@ -65,6 +65,6 @@ export function copyLine({ event, recipeVersion }: StoredEvent, batch: number): 
   }
   cells[columnNames.length] = String(recipeVersion);
   cells[columnNames.length + 1] = String(batch);
-  cells[columnNames.length + 2] = copyText(textsBeyondRaw(event));
+  cells[columnNames.length + 2] = copyText(searchExtra(event));
   return `${cells.join('\t')}\n`;
 }

@@ -73,7 +73,7 @@ export async function exchangeEvents(
   );
   await copyLines(
     client,
-    `COPY reread_events (was, ${quoted.join(', ')}, recipe_version, batch, beyond) FROM STDIN`,
+    `COPY reread_events (was, ${quoted.join(', ')}, recipe_version, batch, search_extra) FROM STDIN`,
     exchanges.map(({ was, event }) => `${was.id}\t${copyLine({ event, recipeVersion }, batch)}`),
   );
   const { rows } = await client.query<{ changed: number }>(
@@ -87,8 +87,8 @@ export async function exchangeEvents(
     ...times,
   ]);
   await client.query(
-    `INSERT INTO events (${quoted.join(', ')}, recipe_version, batch, beyond)
-     SELECT ${quoted.join(', ')}, recipe_version, batch, beyond FROM reread_events`,
+    `INSERT INTO events (${quoted.join(', ')}, recipe_version, batch, search_extra)
+     SELECT ${quoted.join(', ')}, recipe_version, batch, search_extra FROM reread_events`,
   );
   await moveSightings(client);
   await moveEvidence(client);
@@ -102,7 +102,7 @@ async function noteSightings(
   times: [string, string],
 ): Promise<void> {
   await client.query(
-    `CREATE TEMP TABLE IF NOT EXISTS reread_pairs (pair text COLLATE "C", day date, one text COLLATE "C", other text COLLATE "C",
+    `CREATE TEMP TABLE IF NOT EXISTS reread_pairs (pair sighting_pair, day date, one text COLLATE "C", other text COLLATE "C",
        delta bigint, old_first timestamptz, old_last timestamptz, new_first timestamptz, new_last timestamptz) ON COMMIT DELETE ROWS`,
   );
   await client.query(

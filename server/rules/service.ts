@@ -38,7 +38,7 @@ interface RuleRow {
 }
 
 const SELECT_RULES = `
-  SELECT r.id, r.title, r.level, r.type, r.does AS "onMatch", r.state, r.version, r.live_version, r.owner, r.tags, r.updated, r.suspended,
+  SELECT r.id, r.title, r.level, r.type, r.on_match AS "onMatch", r.state, r.version, r.live_version, r.owner, r.tags, r.updated, r.suspended,
          (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
          (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent,
          p.at AS replay_at, p.who AS replay_who, p.since AS replay_since, p.until AS replay_until,
@@ -344,7 +344,7 @@ export async function insertRule(
   file: string | null = null,
 ): Promise<string> {
   const { rows } = await client.query<{ id: string }>(
-    'INSERT INTO rules (title, level, type, does, owner, tags, text, file) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) RETURNING id',
+    'INSERT INTO rules (title, level, type, on_match, owner, tags, text, file) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) RETURNING id',
     [head.title, head.level, head.type, head.onMatch, head.owner, head.tags, text, file],
   );
   const id = rows[0]?.id ?? '';
@@ -367,7 +367,7 @@ export async function keepVersion(
   why: string,
 ): Promise<void> {
   await client.query(
-    `UPDATE rules SET title = $2, level = $3, type = $4, does = $5, owner = $6, tags = $7, text = $8, version = $9, updated = now() WHERE id = $1`,
+    `UPDATE rules SET title = $2, level = $3, type = $4, on_match = $5, owner = $6, tags = $7, text = $8, version = $9, updated = now() WHERE id = $1`,
     [id, head.title, head.level, head.type, head.onMatch, head.owner, head.tags, text, version],
   );
   await client.query(

@@ -1,5 +1,5 @@
 import { lowerAscii } from '../../base/code-points.js';
-import { SEARCH_SEPARATOR, searchedAlone } from '../../events/beyond-raw.js';
+import { SEARCH_SEPARATOR, searchedAlone } from '../../events/search-extra.js';
 import { columnDef, columnNames } from '../../events/columns.js';
 import { kindNames, outcomes, severities } from '../../events/kinds.js';
 import type { SqlWriter } from '../../sql/sql-writer.js';
@@ -35,7 +35,7 @@ export function emitHas(out: SqlWriter, needle: string): string {
     const fitting = fixed.filter((word) => word.includes(lowered));
     return fitting.length === 0 ? [] : [`${column(name)} = ANY(${out.param(fitting, 'text[]')})`];
   });
-  return `(${inRaw} OR CASE WHEN "beyond" IS NULL THEN ${inValues} ELSE ${[`"beyond" ILIKE ${pattern}`, ...alone].join(' OR ')} END)`;
+  return `(${inRaw} OR CASE WHEN "search_extra" IS NULL THEN ${inValues} ELSE ${[`"search_extra" ILIKE ${pattern}`, ...alone].join(' OR ')} END)`;
 }
 
 /**

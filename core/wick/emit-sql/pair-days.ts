@@ -20,7 +20,7 @@ export function emitPairDays(emit: Emit, { step, pair, columns, days }: KeptDebu
   const read = (stretch: string): string =>
     `SELECT ${emitComputed(emit, named).join(', ')}, ${time} AS seen, 1::bigint AS events FROM ${before} WHERE ${whereKeyed(emit, named, step.time)} AND ${stretch}`;
   return [
-    `SELECT ${kept.join(', ')}, first AS seen, events FROM wick.pair_days WHERE pair = ${emit.out.param(pair, 'text')} AND day >= ${day(days.from)} AND day < ${day(days.to)}`,
+    `SELECT ${kept.join(', ')}, first AS seen, events FROM wick.pair_days WHERE pair = ${emit.out.param(pair, 'sighting_pair')} AND day >= ${day(days.from)} AND day < ${day(days.to)}`,
     read(`${time} < ${at(days.from)}`),
     read(`${time} >= ${at(days.to)}`),
   ].join('\n      UNION ALL ');

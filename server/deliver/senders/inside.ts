@@ -10,7 +10,7 @@ export const tagEvents: Send<'tag'> = async ({ content, context, pool }) => {
   // What is searched beside the raw record is no longer known of an event that was changed.
   const { rowCount } = await pool.query(
     `WITH evidence AS (SELECT event_id, event_time FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $3)
-     UPDATE events AS e SET tags = array_append(coalesce(e.tags, '{}'), $2), beyond = NULL
+     UPDATE events AS e SET tags = array_append(coalesce(e.tags, '{}'), $2), search_extra = NULL
        FROM evidence AS v
       WHERE e.id = v.event_id AND e."time" = v.event_time AND NOT coalesce($2 = ANY(e.tags), false)`,
     [context.alert, content.tag, MAX_TAGGED],

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { lowerAscii } from '../base/code-points.js';
-import { SEARCH_SEPARATOR, textsBeyondRaw } from './beyond-raw.js';
+import { SEARCH_SEPARATOR, searchExtra } from './search-extra.js';
 import type { Event } from './event.js';
 
 const event = (more: Partial<Event>): Event => ({
@@ -35,7 +35,7 @@ it.each([
   ['nothing', { raw: '' }, []],
 ] as const)('%s', (_what, more, texts) =>
   expect(
-    textsBeyondRaw(event(more as Partial<Event>))
+    searchExtra(event(more as Partial<Event>))
       .split(SEARCH_SEPARATOR)
       .filter((text) => text !== '')
       .sort(),
@@ -46,8 +46,8 @@ it('whatever stands in a value is found in the record or beyond it', () => {
   const text = fc.string({ unit: fc.constantFrom('a', 'A', 'b', ' ', '1', 'é'), maxLength: 6 });
   fc.assert(
     fc.property(text, text, fc.array(text, { maxLength: 3 }), text, (raw, user, tags, x) => {
-      const beyond = lowerAscii(textsBeyondRaw(event({ raw, user, tags, original: { x } })));
-      const everywhere = `${lowerAscii(raw)}${SEARCH_SEPARATOR}${beyond}`;
+      const extra = lowerAscii(searchExtra(event({ raw, user, tags, original: { x } })));
+      const everywhere = `${lowerAscii(raw)}${SEARCH_SEPARATOR}${extra}`;
       for (const value of [user, ...tags, x]) {
         const needle = lowerAscii(value).slice(1, 4);
         expect(everywhere).toContain(needle);

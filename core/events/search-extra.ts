@@ -23,7 +23,7 @@ export const searchedAlone = [
 const LEFT_OUT: ReadonlySet<string> = new Set(['id', 'time', 'received', 'raw', ...searchedAlone]);
 
 /** Gathers the texts of a value that do not stand in a raw record. */
-class Beyond {
+class SearchExtra {
   readonly found = new Set<string>();
   private lowered: string | undefined;
 
@@ -51,10 +51,10 @@ class Beyond {
  * is found in a value is found in the record or in this.
  * @returns the values with {@link SEARCH_SEPARATOR} between; empty where there are none
  */
-export function textsBeyondRaw(event: Event): string {
-  const beyond = new Beyond(event.raw ?? '');
+export function searchExtra(event: Event): string {
+  const extra = new SearchExtra(event.raw ?? '');
   // An event has few of all columns: its own are walked, not theirs.
   for (const name in event)
-    if (!LEFT_OUT.has(name)) beyond.add((event as Readonly<Record<string, Json | undefined>>)[name] ?? null);
-  return beyond.found.size === 0 ? '' : [...beyond.found].join(SEARCH_SEPARATOR);
+    if (!LEFT_OUT.has(name)) extra.add((event as Readonly<Record<string, Json | undefined>>)[name] ?? null);
+  return extra.found.size === 0 ? '' : [...extra.found].join(SEARCH_SEPARATOR);
 }

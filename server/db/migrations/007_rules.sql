@@ -1,63 +1,36 @@
--- The conditions of rules over stored events: values as rules see them.
-
--- A value as text tests see it; objects are no text.
-CREATE FUNCTION wick.rule_text(v jsonb) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE RETURN
-  CASE WHEN jsonb_typeof(v) <> 'object' THEN wick.any_text(v) END;
-
--- The elements of a list, or the value itself, null too.
-CREATE FUNCTION wick.elements(v jsonb) RETURNS SETOF jsonb LANGUAGE plpgsql IMMUTABLE PARALLEL SAFE ROWS 2 AS $$
-BEGIN
-  IF jsonb_typeof(v) = 'array' THEN
-    RETURN QUERY SELECT NULLIF(e.value, 'null'::jsonb) FROM jsonb_array_elements(v) AS e(value);
-  ELSE
-    RETURN NEXT v;
-  END IF;
-END $$;
-
--- All texts of an event in which keywords are searched, objects and lists opened.
-CREATE FUNCTION wick.leaves(message text, raw text, original jsonb) RETURNS SETOF text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
-  SELECT message UNION ALL SELECT raw UNION ALL
-  (WITH RECURSIVE parts(v) AS (
-     SELECT original
-     UNION ALL
-     SELECT inner_part.value FROM parts AS p CROSS JOIN LATERAL (
-       SELECT e.value FROM jsonb_each(CASE jsonb_typeof(p.v) WHEN 'object' THEN p.v ELSE '{}' END) AS e
-       UNION ALL
-       SELECT a.value FROM jsonb_array_elements(CASE jsonb_typeof(p.v) WHEN 'array' THEN p.v ELSE '[]' END) AS a(value)
-     ) AS inner_part)
-   SELECT wick.any_text(v) FROM parts WHERE jsonb_typeof(v) NOT IN ('object', 'array'))
-$$;
-
--- A time as records write it: ISO 8601, or seconds, milliseconds or microseconds since 1970 by their size.
-CREATE FUNCTION wick.any_time(v jsonb) RETURNS timestamptz LANGUAGE plpgsql IMMUTABLE PARALLEL SAFE AS $$
-DECLARE
-  t timestamptz := wick.instant(wick.any_string(v));
-  n float8;
-BEGIN
-  IF t IS NOT NULL THEN RETURN t; END IF;
-  n := wick.any_read_number(v);
-  IF n IS NULL OR n < 0 OR n > 253402300799999999 THEN RETURN NULL; END IF;
-  RETURN 'epoch'::timestamptz + (round((CASE WHEN n < 1e11 THEN n * 1e6 WHEN n < 1e14 THEN n * 1e3 ELSE n END)::numeric)::text || ' microseconds')::interval;
-END $$;
-
--- A part of a time in UTC: minute, hour, day of the month, ISO week, month, year.
-CREATE FUNCTION wick.time_part(v jsonb, part text) RETURNS jsonb LANGUAGE sql IMMUTABLE PARALLEL SAFE RETURN
-  to_jsonb(date_part(part, wick.any_time(v) AT TIME ZONE 'UTC')::int);
-
--- Rules: draft until first switched on; what runs is the version that was switched on, whatever was kept since.
-ALTER TABLE rules
-  ADD COLUMN state text NOT NULL DEFAULT 'draft' CHECK (state IN ('draft', 'on', 'off')),
-  ADD COLUMN live_version int,
+-- Rules: one text may hold several documents of the open Sigma format, which stand and fall together.
+CREATE TABLE rules (
+  id uuid PRIMARY KEY DEFAULT gen_random_uuid(),
+  title text NOT NULL,
+  level text NOT NULL CHECK (level IN ('informational', 'low', 'medium', 'high', 'critical')),
+  text text NOT NULL,
+  version int NOT NULL DEFAULT 1,
+  created timestamptz NOT NULL DEFAULT now(),
+  updated timestamptz NOT NULL DEFAULT now(),
+  -- A draft until first switched on; what runs is the version that was switched on, whatever was kept since.
+  state text NOT NULL DEFAULT 'draft' CHECK (state IN ('draft', 'on', 'off')),
+  live_version int,
   -- Read off the text whenever it is kept.
-  ADD COLUMN type text NOT NULL DEFAULT 'detection' CHECK (type IN ('detection', 'correlation', 'hunt', 'filter')),
-  ADD COLUMN does text NOT NULL DEFAULT 'alert' CHECK (does IN ('alert', 'mark', 'count')),
-  ADD COLUMN owner text,
+  type text NOT NULL DEFAULT 'detection' CHECK (type IN ('detection', 'correlation', 'hunt', 'filter')),
+  on_match text NOT NULL DEFAULT 'alert' CHECK (on_match IN ('alert', 'mark', 'count')),
+  owner text,
   -- The file it came in, which it goes out in again.
-  ADD COLUMN file text,
-  ADD COLUMN tags text[] NOT NULL DEFAULT '{}';
-UPDATE rules SET state = CASE WHEN enabled THEN 'on' ELSE 'off' END, live_version = CASE WHEN enabled THEN version END;
-ALTER TABLE rules DROP COLUMN enabled, ADD CHECK ((state = 'on') = (live_version IS NOT NULL));
-ALTER TABLE rule_versions ADD COLUMN why text NOT NULL DEFAULT '';
+  file text,
+  tags text[] NOT NULL DEFAULT '{}',
+  -- Why a rule was switched off by itself: it failed while matching. Null for all others.
+  suspended jsonb,
+  CHECK ((state = 'on') = (live_version IS NOT NULL))
+);
+
+CREATE TABLE rule_versions (
+  rule uuid NOT NULL REFERENCES rules (id) ON DELETE CASCADE,
+  version int NOT NULL,
+  text text NOT NULL,
+  author text NOT NULL,
+  created timestamptz NOT NULL DEFAULT now(),
+  why text NOT NULL DEFAULT '',
+  PRIMARY KEY (rule, version)
+);
 
 -- Replays that were looked at, by what was replayed: only what was is switched on.
 CREATE TABLE rule_replays (
@@ -71,15 +44,13 @@ CREATE TABLE rule_replays (
   alerts int NOT NULL
 );
 
--- Within its quiet an alert gathers matches of its key, settled or not.
-ALTER TABLE alerts ADD COLUMN key text COLLATE "C";
-UPDATE alerts SET key = subject;
-ALTER TABLE alerts ALTER COLUMN key SET NOT NULL;
-DROP INDEX alerts_open;
-CREATE UNIQUE INDEX alerts_open ON alerts (rule, document, key) WHERE state <> 'settled';
-CREATE INDEX alerts_latest ON alerts (rule, document, key, first_event DESC);
-
-CREATE INDEX alert_events_event ON alert_events (event_id);
+-- How often rules matched, by the day the events happened: partial counts, summed up by a job.
+CREATE TABLE rule_days (
+  day timestamptz NOT NULL,
+  rule uuid NOT NULL REFERENCES rules (id) ON DELETE CASCADE,
+  events bigint NOT NULL
+);
+CREATE INDEX rule_days_rule ON rule_days (rule, day);
 
 -- Events that rules mark without an alert.
 CREATE TABLE rule_marks (
@@ -92,16 +63,24 @@ CREATE TABLE rule_marks (
 );
 CREATE INDEX rule_marks_latest ON rule_marks (rule, event_time DESC);
 
--- How often rules matched, by the day the events happened: partial counts, summed up by a job.
-CREATE TABLE rule_days (
-  day timestamptz NOT NULL,
+-- Matches that a correlation still counts, by group. A hit is spent once it has completed a window.
+CREATE TABLE correlation_hits (
+  seq bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
   rule uuid NOT NULL REFERENCES rules (id) ON DELETE CASCADE,
-  events int8 NOT NULL
+  -- The correlation's document within the text.
+  document int NOT NULL,
+  group_key text COLLATE "C" NOT NULL,
+  "time" timestamptz NOT NULL,
+  event_id uuid NOT NULL,
+  -- Correlations reckon with which rule matched and with a value of the event; an event may meet several of their rules.
+  referred int NOT NULL DEFAULT 0,
+  value text,
+  -- What a correlation counts is known by the place of the rule among those it names.
+  added timestamptz NOT NULL DEFAULT now(),
+  -- The events of a correlation that completed, for what rests on it: [{"id", "time" in microseconds}]; else null.
+  events jsonb
 );
-CREATE INDEX rule_days_rule ON rule_days (rule, day);
-
--- What a correlation counts is known by the place of the rule among those it names.
-ALTER TABLE correlation_hits ADD COLUMN added timestamptz NOT NULL DEFAULT now();
+CREATE INDEX correlation_hits_open ON correlation_hits (rule, document, group_key, "time");
 
 -- Hunts that are rules: when they are due, and what they found.
 CREATE TABLE hunt_rules (
@@ -111,6 +90,7 @@ CREATE TABLE hunt_rules (
   last_value float8,
   PRIMARY KEY (rule, document)
 );
+
 CREATE TABLE hunt_runs (
   id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
   rule uuid NOT NULL REFERENCES rules (id) ON DELETE CASCADE,
@@ -124,6 +104,7 @@ CREATE TABLE hunt_runs (
   failure text
 );
 CREATE INDEX hunt_runs_latest ON hunt_runs (rule, due DESC);
+
 -- Rows that were told already; windows of one rule overlap.
 CREATE TABLE hunt_rows_told (
   rule uuid NOT NULL REFERENCES rules (id) ON DELETE CASCADE,
@@ -146,7 +127,8 @@ CREATE TABLE log_sources (
   updated timestamptz NOT NULL DEFAULT now(),
   CHECK (num_nonnulls(category, product, service) > 0)
 );
-CREATE UNIQUE INDEX log_sources_once ON log_sources (coalesce(category, ''), coalesce(product, ''), coalesce(service, ''), kinds, sources);
+CREATE UNIQUE INDEX log_sources_once ON log_sources (COALESCE(category, ''), COALESCE(product, ''), COALESCE(service, ''), kinds, sources);
+
 INSERT INTO log_sources (category, kinds, fields, note) VALUES
   ('authentication', '{signin}', '{"User": "user", "TargetUserName": "user", "IpAddress": "src_ip", "SourceIp": "src_ip", "WorkstationName": "src_host", "LogonType": "logon_type", "ComputerName": "host"}', 'sign-ins, whoever tells of them'),
   ('process_creation', '{process}', '{"Image": "process_path", "CommandLine": "command_line", "ParentImage": "parent_process", "User": "user", "ProcessId": "process_id", "Hashes": "hashes", "ComputerName": "host", "IntegrityLevel": "elevation"}', 'programs that start'),

@@ -25,20 +25,11 @@ CREATE TABLE deliveries (
   created timestamptz NOT NULL DEFAULT now(),
   finished timestamptz
 );
-CREATE INDEX deliveries_unqueued ON deliveries (id) WHERE NOT queued;
 CREATE INDEX deliveries_alert ON deliveries (alert);
+-- How the deliveries of a destination stand.
+CREATE INDEX deliveries_destination ON deliveries ((action ->> 'to'), state);
 CREATE INDEX deliveries_latest ON deliveries (created DESC);
-
--- Buttons of messages: each may be pressed once.
-CREATE TABLE answer_tokens (
-  token_hash bytea PRIMARY KEY,
-  alert bigint NOT NULL REFERENCES alerts (id) ON DELETE CASCADE,
-  does text NOT NULL,
-  subject text NOT NULL,
-  via text NOT NULL,
-  expires timestamptz NOT NULL,
-  used timestamptz
-);
+CREATE INDEX deliveries_unqueued ON deliveries (id) WHERE NOT queued;
 
 -- Responses: asked for, approved or refused, carried out, and written down.
 CREATE TABLE responses (
@@ -51,37 +42,19 @@ CREATE TABLE responses (
   asked timestamptz NOT NULL DEFAULT now(),
   decided_by text,
   decided timestamptz,
-  said text
+  said text,
+  -- Why somebody approved what they asked for themselves.
+  reason text
 );
 CREATE INDEX responses_alert ON responses (alert);
 
-ALTER TABLE alerts ADD COLUMN reason text, ADD COLUMN merged_into bigint REFERENCES alerts (id);
-
--- Cases: what belongs together, and what was made of it.
-CREATE TABLE cases (
-  id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
-  title text NOT NULL,
-  owner text NOT NULL,
-  state text NOT NULL DEFAULT 'open' CHECK (state IN ('open', 'closed')),
-  created timestamptz NOT NULL DEFAULT now(),
-  updated timestamptz NOT NULL DEFAULT now()
-);
-CREATE TABLE case_notes (
-  id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
-  "case" bigint NOT NULL REFERENCES cases (id) ON DELETE CASCADE,
-  who text NOT NULL,
-  at timestamptz NOT NULL DEFAULT now(),
-  text text NOT NULL
-);
-CREATE TABLE case_pins (
-  id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
-  "case" bigint NOT NULL REFERENCES cases (id) ON DELETE CASCADE,
-  kind text NOT NULL CHECK (kind IN ('event', 'alert', 'snapshot', 'hunt')),
-  -- An event's id, an alert's or snapshot's number, or the address of a hunt.
-  ref text NOT NULL,
-  title text NOT NULL,
-  time timestamptz,
-  who text NOT NULL,
-  at timestamptz NOT NULL DEFAULT now(),
-  UNIQUE ("case", kind, ref)
+-- Buttons of messages: each may be pressed once.
+CREATE TABLE answer_tokens (
+  token_hash bytea PRIMARY KEY,
+  alert bigint NOT NULL REFERENCES alerts (id) ON DELETE CASCADE,
+  does text NOT NULL,
+  subject text NOT NULL,
+  via text NOT NULL,
+  expires timestamptz NOT NULL,
+  used timestamptz
 );

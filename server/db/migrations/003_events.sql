@@ -1,7 +1,9 @@
 -- Events: one row a record, in a partition a day of `time`. Columns hold what the recipe understood, `original`
 -- all of the source's own fields, `raw` the record as it came.
 CREATE TYPE event_kind AS ENUM ('signin', 'account', 'rights', 'acting', 'process', 'software', 'network', 'dns', 'web', 'cloud', 'object', 'query', 'finding', 'log', 'system');
+
 CREATE TYPE event_outcome AS ENUM ('success', 'failure', 'blocked', 'allowed', 'unknown');
+
 CREATE TYPE event_severity AS ENUM ('informational', 'low', 'medium', 'high', 'critical');
 
 CREATE TABLE events (
@@ -73,29 +75,34 @@ CREATE TABLE events (
   original jsonb NOT NULL,
   raw text COLLATE "C" NOT NULL,
   recipe_version int NOT NULL,
-  batch bigint NOT NULL
+  batch bigint NOT NULL,
+  -- What a search for a text must look at besides the raw record: values that do not stand there as they are. Null for
+  -- events stored before, which are searched value by value.
+  search_extra text COLLATE "C"
 ) PARTITION BY RANGE ("time");
-
+-- Whoever rolls batches finds their events by this; batches come in order, so that it grows at its end only.
+CREATE INDEX events_batch ON events (batch);
+CREATE INDEX events_host ON events (host, "time") WHERE host IS NOT NULL;
+CREATE INDEX events_src_ip ON events (src_ip, "time") WHERE src_ip IS NOT NULL;
 -- Small and never in the way of intake: finds the blocks of a stretch of time.
 CREATE INDEX events_time ON events USING brin ("time");
 -- Subjects are looked up by name over weeks; only rows that name one are indexed.
 CREATE INDEX events_user ON events ("user", "time") WHERE "user" IS NOT NULL;
-CREATE INDEX events_src_ip ON events (src_ip, "time") WHERE src_ip IS NOT NULL;
-CREATE INDEX events_host ON events (host, "time") WHERE host IS NOT NULL;
 
--- Makes the partition of a day. The id is unique within it, so that a record that comes again is recognised.
+-- A day is made as a table of its own and then attached, which waits for nobody: making it as a partition at once would
+-- wait for every hunt that reads events at that moment, and hold up all intake behind it.
 CREATE FUNCTION make_event_day(day date) RETURNS void LANGUAGE plpgsql AS $$
 DECLARE
   name text := 'events_' || to_char(day, 'YYYYMMDD');
 BEGIN
   IF to_regclass(name) IS NOT NULL THEN RETURN; END IF;
-  -- One maker at a time: two senders may bring the first record of a day together. A lock of the table itself, since
-  -- only that makes what the other has made known here.
+  -- One maker at a time: two senders may bring the first record of a day together.
   LOCK TABLE events IN SHARE UPDATE EXCLUSIVE MODE;
   IF to_regclass(name) IS NOT NULL THEN RETURN; END IF;
-  EXECUTE format('CREATE TABLE %I PARTITION OF events FOR VALUES FROM (%L) TO (%L)',
-    name, day::timestamp AT TIME ZONE 'UTC', (day + 1)::timestamp AT TIME ZONE 'UTC');
+  EXECUTE format('CREATE TABLE %I (LIKE events INCLUDING DEFAULTS)', name);
   EXECUTE format('CREATE UNIQUE INDEX %I ON %I (id)', name || '_id', name);
+  EXECUTE format('ALTER TABLE events ATTACH PARTITION %I FOR VALUES FROM (%L) TO (%L)',
+    name, day::timestamp AT TIME ZONE 'UTC', (day + 1)::timestamp AT TIME ZONE 'UTC');
 END $$;
 
 -- Events as the hunt language sees them: its own types, one a column.
@@ -108,5 +115,5 @@ CREATE VIEW wick.events AS SELECT
   dst_country, protocol, interface, direction, bytes_in::float8 AS bytes_in, bytes_out::float8 AS bytes_out,
   packets::float8 AS packets, records::float8 AS records, duration_ms, process, process_path, process_id,
   parent_process, command_line, elevation, logon_type, service, hashes, account, region, resource,
-  resource_type, resource_group, changes, entity, query_text, original, raw
+  resource_type, resource_group, changes, entity, query_text, original, raw, search_extra
 FROM public.events;
