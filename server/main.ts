@@ -12,6 +12,7 @@ import { forgetMatches } from './rules/forget-matches.js';
 import { HuntRunner } from './hunts/runner.js';
 import { runDueHunts } from './rules/run-hunts.js';
 import { JobRecord } from './clock/job-record.js';
+import { letGo } from './clock/let-go.js';
 import { PeriodicJob, type PeriodicWork } from './clock/periodic-job.js';
 import { rollForward } from './derived/roll-forward.js';
 import { Notices } from './live/notices.js';
@@ -131,6 +132,12 @@ async function main(): Promise<void> {
       title: 'Forget matches that no correlation needs',
       pause: 3_600_000,
       run: () => forgetMatches(pools.jobs, now()),
+    },
+    {
+      name: 'let-go',
+      title: 'Let go of what is done with',
+      pause: 3_600_000,
+      run: async () => void (await letGo(pools.jobs, now())),
     },
     {
       name: 'outbox',
