@@ -1,10 +1,11 @@
+import pLimit from 'p-limit';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { buildApart } from './lib/build-apart.js';
 import { startCluster, type Cluster } from './lib/cluster.js';
 import { installDebian } from './lib/debian.js';
 import { PlainFailure } from './lib/plain-failure.js';
-import { runShown } from './lib/run.js';
+import { runBeside, runShown } from './lib/run.js';
 
 // Everything `npm test` does: types, lint, borders, then all tests on a cluster of their own. `npm test -- core/wick`
 // runs only the tests whose path holds that.
@@ -15,11 +16,12 @@ const chosen = process.argv.slice(2);
 
 /** Checks of the whole tree that are no test files; each counts as one test. */
 const checks: readonly (readonly [string, readonly string[]])[] = [
+  // The longest first.
+  ['lint', ['eslint', '.', '--max-warnings', '0']],
   ['types of the core', ['tsc', '-p', 'core']],
   ['types of server and tools', ['tsc', '-p', '.']],
   ['types of the pages', ['tsc', '-p', 'web']],
   ['types of the browser tests', ['tsc', '-p', 'e2e']],
-  ['lint', ['eslint', '.', '--max-warnings', '0']],
   ['dead code', ['knip']],
   ['language reference', ['tsx', 'scripts/reference.ts', '--check']],
   [
@@ -39,14 +41,21 @@ const checks: readonly (readonly [string, readonly string[]])[] = [
   ],
 ];
 
+/** Two at a time, as there are processors; what a check says is shown once it has ended. */
 async function runChecks(): Promise<{ passed: number; failed: number }> {
-  let failed = 0;
-  for (const [name, [command = '', ...args]] of checks) {
-    const code = await runShown(join('node_modules', '.bin', command), args);
-    process.stdout.write(`${code === 0 ? 'passed' : 'FAILED'}: ${name}\n`);
-    if (code !== 0) failed++;
-  }
-  return { passed: checks.length - failed, failed };
+  const lane = pLimit(2);
+  const codes = await Promise.all(
+    checks.map(([name, [command = '', ...args]]) =>
+      lane(async () => {
+        const { code, output } = await runBeside(join('node_modules', '.bin', command), args);
+        if (code !== 0) process.stdout.write(`${output}\n`);
+        process.stdout.write(`${code === 0 ? 'passed' : 'FAILED'}: ${name}\n`);
+        return code;
+      }),
+    ),
+  );
+  const failed = codes.filter((code) => code !== 0).length;
+  return { passed: codes.length - failed, failed };
 }
 
 interface JestReport {

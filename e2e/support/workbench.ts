@@ -1,10 +1,10 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { loadDemo, type DemoWorld } from '../../scripts/lib/demo.js';
+import { loadDemo, readWorld, type DemoWorld } from '../../scripts/lib/demo.js';
 import { putUser } from '../../server/people/service.js';
-import { testDatabase, type TestDatabase } from '../../server/tests/database.js';
+import { filledDatabase, testDatabase, type TestDatabase } from '../../server/tests/database.js';
 
 /** The built workbench, running over a database of its own. */
 export interface Workbench {
@@ -15,11 +15,25 @@ export interface Workbench {
   stop(): Promise<void>;
 }
 
+/** A database with so many days of the demo world, which is made once a run; its stories end when it was made. */
+async function demoDatabase(days: number): Promise<Pick<Workbench, 'database' | 'world'>> {
+  // Beside the cluster, which each run has of its own.
+  const port = new URL(process.env['UNDER_LAMP_TEST_DATABASE'] ?? '').port;
+  const folder = join(tmpdir(), `under-lamp-demo-${port}-${days}`);
+  mkdirSync(folder, { recursive: true });
+  const database = await filledDatabase(`demo_${days}`, async (pool) => {
+    const { rows } = await pool.query<{ fresh: boolean }>('SELECT NOT EXISTS (SELECT 1 FROM users) AS fresh');
+    // What an earlier run left behind belongs to a database that is gone.
+    if (rows[0]?.fresh === true) rmSync(join(folder, 'demo-world.json'), { force: true });
+    await loadDemo(pool, folder, { end: Date.now() * 1000, days });
+  });
+  return { database, world: readWorld(folder) ?? null };
+}
+
 /** Starts the built server, with so many days of demo data, or empty but for one administrator. */
 export async function startWorkbench(days: number): Promise<Workbench> {
-  const database = await testDatabase();
-  const folder = mkdtempSync(join(tmpdir(), 'under-lamp-'));
-  const world = days === 0 ? null : await loadDemo(database.pool, folder, { end: Date.now() * 1000, days });
+  const { database, world } =
+    days === 0 ? { database: await testDatabase(), world: null } : await demoDatabase(days);
   if (world === null)
     await putUser(database.pool, {
       name: 'ottilie.brandt',
@@ -51,7 +65,6 @@ export async function startWorkbench(days: number): Promise<Workbench> {
       child.kill('SIGTERM');
       await ended;
       await database.drop();
-      rmSync(folder, { recursive: true, force: true });
     },
   };
 }

@@ -68,6 +68,7 @@ export async function furnish(
   standIns?: string,
   mail?: { readonly port: number; readonly seal: Seal },
 ): Promise<Record<string, string>> {
+  for (const person of demoPeople) await putUser(pool, person);
   const sources = new Sources(pool, () => 0);
   for (const name of readdirSync('demo/recipes'))
     await new Recipes(pool).put(readJson(join('demo/recipes', name)));
@@ -118,7 +119,6 @@ export async function furnish(
       allowPrivate: true,
     });
   if (standIns !== undefined && mail !== undefined) await furnishDestinations(pool, standIns, mail);
-  for (const person of demoPeople) await putUser(pool, person);
   const files = readdirSync('demo/rules').sort();
   await new RuleFiles(pool).ship(
     files.map((name) => ({ name, text: readFileSync(join('demo/rules', name), 'utf8') })),

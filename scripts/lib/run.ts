@@ -18,6 +18,19 @@ export function run(
   };
 }
 
+/** As {@link run}, while this process goes on. */
+export function runBeside(command: string, args: readonly string[]): Promise<Finished> {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, [...args], { stdio: ['ignore', 'pipe', 'pipe'] });
+    const said: Buffer[] = [];
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece: Buffer) => said.push(piece));
+    child.on('error', reject);
+    child.on('close', (code) =>
+      resolve({ code: code ?? 1, output: Buffer.concat(said).toString('utf8').trim() }),
+    );
+  });
+}
+
 /** Runs a program with its output on this terminal. @returns the exit code */
 export function runShown(
   command: string,

@@ -38,17 +38,42 @@ const databaseUrl = (name: string): string =>
   Object.assign(new URL(maintenanceUrl()), { pathname: `/${name}` }).toString();
 
 /** Makes an empty, migrated database. The first caller makes the template that the others copy. */
-export async function testDatabase(): Promise<TestDatabase> {
+export const testDatabase = (): Promise<TestDatabase> =>
+  copyOf(TEMPLATE, async () => void (await migrate(databaseUrl(TEMPLATE), MIGRATIONS)));
+
+/**
+ * Makes a migrated database with something in it. The first caller of this run fills the template that the others copy.
+ * @param what names what it is filled with
+ * @param fill is given the template; nothing else is connected to it meanwhile
+ */
+export async function filledDatabase(
+  what: string,
+  fill: (pool: Pool) => Promise<void>,
+): Promise<TestDatabase> {
+  const template = `${TEMPLATE}_${what}`;
+  return copyOf(template, async () => {
+    await migrate(databaseUrl(template), MIGRATIONS);
+    const pool = makePool(databaseUrl(template), { max: 4 });
+    try {
+      await fill(pool);
+    } finally {
+      await pool.end();
+    }
+  });
+}
+
+/** A copy of a template; whoever comes first makes that, and the others wait. */
+async function copyOf(template: string, make: () => Promise<void>): Promise<TestDatabase> {
   const admin = new Client({ connectionString: maintenanceUrl() });
   await admin.connect();
   const name = `lamp_${randomBytes(6).toString('hex')}`;
   try {
-    await admin.query(`SELECT pg_advisory_lock(hashtext('lamp template'))`);
-    const { rowCount } = await admin.query('SELECT 1 FROM pg_database WHERE datname = $1', [TEMPLATE]);
-    if (rowCount === 0) await admin.query(`CREATE DATABASE ${TEMPLATE}`);
-    await migrate(databaseUrl(TEMPLATE), MIGRATIONS);
-    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${TEMPLATE}`);
-    await admin.query(`SELECT pg_advisory_unlock(hashtext('lamp template'))`);
+    await admin.query('SELECT pg_advisory_lock(hashtext($1))', [template]);
+    const { rowCount } = await admin.query('SELECT 1 FROM pg_database WHERE datname = $1', [template]);
+    if (rowCount === 0) await admin.query(`CREATE DATABASE ${template}`);
+    await make();
+    await admin.query(`CREATE DATABASE ${name} TEMPLATE ${template} STRATEGY FILE_COPY`);
+    await admin.query('SELECT pg_advisory_unlock(hashtext($1))', [template]);
   } finally {
     await admin.end();
   }
