@@ -34,6 +34,30 @@ export default typescript.config(
     },
   },
   {
+    // Statements are named, and stand in the sql.ts of their subject. Those whose tables are only known as they run stay.
+    files: ['server/**/*.ts'],
+    ignores: [
+      '**/*.test.ts',
+      '**/sql.ts',
+      '**/*-sql.ts',
+      'server/db/**',
+      'server/tests/**',
+      'server/app.ts',
+      'server/derived/check.ts',
+      'server/derived/compact-counts.ts',
+      'server/sources/retention.ts',
+    ],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...['Literal[value', 'TemplateElement[value.raw'].map((what) => ({
+          selector: `${what}=/^\\s*(SELECT|INSERT INTO|UPDATE|DELETE FROM|WITH) /]`,
+          message: 'Name this statement in the sql.ts of its subject.',
+        })),
+      ],
+    },
+  },
+  {
     files: ['web/**/*.{ts,tsx}'],
     plugins: { 'react-hooks': hooks },
     languageOptions: { globals: globals.browser },

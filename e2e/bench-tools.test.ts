@@ -213,7 +213,7 @@ test('the first hunt is guided from step to step', async () => {
   await sees(page, 'First hunt, 3 of 10');
   await page.select('.plain-select', 'dst_port');
   await sees(page, 'First hunt, 4 of 10');
-  await page.locator('.legend-part ::-p-text(53)').click();
+  await page.locator('[title="dst_port: 53"]').click();
   await press(page, 'Keep only this K');
   await sees(page, 'First hunt, 5 of 10');
   await press(page, 'leave the guide');

@@ -248,11 +248,12 @@ export const timelineRequest = {
 
 export const timeline = {
   type: 'object',
-  required: ['window', 'seconds', 'bars'],
+  required: ['window', 'seconds', 'split', 'bars'],
   additionalProperties: false,
   properties: {
     window,
     seconds: { type: 'number', description: 'width of a bar' },
+    split: { type: 'string', description: 'the field that splits the bars' },
     bars: {
       type: 'array',
       items: {

@@ -4,10 +4,11 @@ import { variantsOf } from '../../core/detect/log-sources.js';
 import { whyMet } from '../../core/detect/why.js';
 import type { Event } from '../../core/events/event.js';
 import { labelOf } from '../../core/rules/responses.js';
-import { describeAction, type DeliveryAction } from '../../core/sigma/actions.js';
+import { type DeliveryAction, describeAction } from '../../core/sigma/actions.js';
 import type { AlertDetail } from '../../core/wire/alerts.js';
-import { EVENTS_BY_PLACE, placeValues, type EventPlace } from '../hunts/event-sql.js';
+import { type EventPlace, EVENTS_BY_PLACE, placeValues } from '../hunts/event-sql.js';
 import { detectionsUnder, type RuleReading } from '../rules/reading.js';
+import { READ_ALERTS, READ_CASE_PINS, READ_DELIVERIES, READ_RESPONSES } from './sql.js';
 
 const MAX_SIMILAR = 8;
 const MAX_LISTED = 50;
@@ -49,12 +50,7 @@ export class AlertParts {
   }): Promise<AlertDetail['similar']> {
     const { rows } = await this.pool.query<
       Omit<AlertDetail['similar'][number], 'lastEvent'> & { last_event: Instant }
-    >(
-      `SELECT id, title, subject, verdict, reason, owner, last_event FROM alerts
-        WHERE state = 'settled' AND merged_into IS NULL AND id <> $1 AND (rule = $2 OR (subject = $3 AND subject <> ''))
-        ORDER BY (rule = $2 AND subject = $3) DESC, rule = $2 DESC, updated DESC LIMIT $4`,
-      [alert.id, alert.rule, alert.subject, MAX_SIMILAR],
-    );
+    >(READ_ALERTS, [alert.id, alert.rule, alert.subject, MAX_SIMILAR]);
     return rows.map(({ last_event, ...row }) => ({ ...row, lastEvent: formatInstant(last_event) }));
   }
 
@@ -67,10 +63,7 @@ export class AlertParts {
       said: string | null;
       created: Instant;
       finished: Instant | null;
-    }>(
-      'SELECT id, action, state, tries, said, created, finished FROM deliveries WHERE alert = $1 ORDER BY id LIMIT $2',
-      [alert, MAX_LISTED],
-    );
+    }>(READ_DELIVERIES, [alert, MAX_LISTED]);
     return rows.map(({ action, created, finished, ...row }) => ({
       ...row,
       does: describeAction(action),
@@ -90,10 +83,7 @@ export class AlertParts {
       decided_by: string | null;
       reason: string | null;
       said: string | null;
-    }>(
-      'SELECT id, does, subject, state, asked_by, asked, decided_by, reason, said FROM responses WHERE alert = $1 ORDER BY id LIMIT $2',
-      [alert, MAX_LISTED],
-    );
+    }>(READ_RESPONSES, [alert, MAX_LISTED]);
     return rows.map((row) => ({
       id: row.id,
       does: row.does,
@@ -109,11 +99,7 @@ export class AlertParts {
   }
 
   async cases(alert: number): Promise<AlertDetail['cases']> {
-    const { rows } = await this.pool.query<{ id: number; title: string }>(
-      `SELECT c.id, c.title FROM case_pins p JOIN cases c ON c.id = p."case"
-        WHERE p.kind = 'alert' AND p.ref = $1 ORDER BY c.id`,
-      [String(alert)],
-    );
+    const { rows } = await this.pool.query<{ id: number; title: string }>(READ_CASE_PINS, [String(alert)]);
     return rows;
   }
 }

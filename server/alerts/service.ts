@@ -1,13 +1,33 @@
 import type { Pool, PoolClient } from 'pg';
+import { formatInstant, type Instant, parseInstant } from '../../core/base/instant.js';
+import type { Alert, AlertChange, AlertDetail, AlertList, AlertsChanged } from '../../core/wire/alerts.js';
 import type { PageAsk } from '../../core/wire/paging.js';
 import { readPage, toPage } from '../db/pages.js';
-import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
-import type { Alert, AlertChange, AlertDetail, AlertList, AlertsChanged } from '../../core/wire/alerts.js';
-import { Failure, invalid, notFound } from '../failure.js';
 import { transaction } from '../db/transaction.js';
-import { AlertParts } from './parts.js';
+import { Failure, invalid, notFound } from '../failure.js';
 import type { EventReader } from '../hunts/event-reader.js';
 import type { RuleReading } from '../rules/reading.js';
+import { AlertParts } from './parts.js';
+import {
+  ADD_ALERT_CHANGES,
+  ADD_ALERT_EVENTS,
+  CHANGE_ALERTS,
+  CHANGE_ALERTS_TO_MERGE,
+  FIND_USERS,
+  HOLD_ALERTS,
+  READ_ALERT_CHANGES,
+  READ_ALERT_EVENTS,
+  READ_ALERT_EVENTS_TO_ONE,
+  READ_ALERTS_TO_ABOUT_USER,
+  READ_ALERTS_TO_ALL,
+  READ_ALERTS_TO_ALL_2,
+  READ_ALERTS_TO_ONE,
+  READ_ALERTS_TO_REQUIRE_ONLY_OPEN,
+  READ_USERS,
+  SPARKS,
+  TAKE_UP_ALERTS,
+  TELL_ALERTS,
+} from './sql.js';
 
 interface AlertRow {
   readonly id: number;
@@ -28,9 +48,6 @@ interface AlertRow {
   readonly reason: string | null;
   readonly merged_into: number | null;
 }
-
-const COLUMNS =
-  'id, rule, rule_version, title, level, subject, subject_fields, state, verdict, owner, matches, first_event, last_event, created, updated, reason, merged_into';
 
 /** Evidence that a page shows: the latest so many. */
 const MAX_EVIDENCE = 200;
@@ -69,11 +86,6 @@ export interface AlertQuery extends PageAsk {
   readonly since?: string;
 }
 
-const GRAVEST_FIRST = `ARRAY['critical', 'high', 'medium', 'low', 'informational']`;
-
-/** Stretches of a spark line. */
-const SPARKS = 24;
-
 export class Alerts {
   private readonly parts: AlertParts;
 
@@ -94,41 +106,19 @@ export class Alerts {
     const [alerts, unread] = await Promise.all([
       this.pool.query<
         AlertRow & { spark: Record<string, number>; found: number; place: [string, string, string] }
-      >(
-        `WITH fitting AS (
-           SELECT ${COLUMNS}, count(*) OVER () AS found, array_position(${GRAVEST_FIRST}, level) AS rank,
-                  -extract(epoch FROM last_event) AS age FROM alerts
-            WHERE CASE $1 WHEN 'all' THEN true WHEN 'settled' THEN state = 'settled'
-                          WHEN 'mine' THEN state <> 'settled' AND owner = $8 ELSE state <> 'settled' END
-              AND ($2::text IS NULL OR subject = $2) AND ($3::uuid IS NULL OR rule = $3)
-              AND ($4::text IS NULL OR level = $4) AND ($5::text IS NULL OR verdict = $5)
-              AND ($6::text IS NULL OR strpos(lower(concat_ws(' ', title, subject, owner)), lower($6)) > 0)
-              AND ($9::timestamptz IS NULL OR updated >= $9) AND merged_into IS NULL)
-         , shown AS (
-           SELECT * FROM fitting WHERE $10::int IS NULL OR (rank, age, id) > ($10, $11::numeric, $12::bigint)
-            ORDER BY rank, age, id LIMIT $7)
-         , counted AS (
-           SELECT e.alert, least(${SPARKS}, width_bucket(extract(epoch FROM e.event_time), extract(epoch FROM s.first_event),
-                    extract(epoch FROM greatest(s.last_event, s.first_event + interval '1 second')), ${SPARKS})) AS place,
-                  count(*)::int AS n
-             FROM shown AS s JOIN alert_events AS e ON e.alert = s.id WHERE s.matches > 1 GROUP BY 1, 2)
-         SELECT s.*, ARRAY[s.rank::text, s.age::text, s.id::text] AS place, (SELECT coalesce(jsonb_object_agg(c.place, c.n), '{}') FROM counted AS c WHERE c.alert = s.id) AS spark
-           FROM shown AS s
-          ORDER BY s.rank, s.age, s.id`,
-        [
-          state,
-          subject ?? null,
-          rule ?? null,
-          level ?? null,
-          verdict ?? null,
-          find || null,
-          rows,
-          who,
-          since ?? null,
-          ...after,
-        ],
-      ),
-      this.pool.query<{ unread: number }>(`SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`),
+      >(READ_ALERTS_TO_ALL, [
+        state,
+        subject ?? null,
+        rule ?? null,
+        level ?? null,
+        verdict ?? null,
+        find || null,
+        rows,
+        who,
+        since ?? null,
+        ...after,
+      ]),
+      this.pool.query<{ unread: number }>(READ_ALERTS_TO_ALL_2),
     ]);
     const page = toPage(alerts.rows, asked);
     return {
@@ -147,34 +137,23 @@ export class Alerts {
 
   /** Alerts about one user, as subject or part of it, the newest first. */
   async aboutUser(user: string): Promise<Alert[]> {
-    const { rows } = await this.pool.query<AlertRow>(
-      `SELECT ${COLUMNS} FROM alerts WHERE subject_fields ->> 'user' = $1 OR subject_fields ->> 'target_user' = $1 ORDER BY last_event DESC, id DESC LIMIT 100`,
-      [user],
-    );
+    const { rows } = await this.pool.query<AlertRow>(READ_ALERTS_TO_ABOUT_USER, [user]);
     return rows.map(toAlert);
   }
 
   /** Who may work on alerts, by name. */
   async people(): Promise<string[]> {
-    const { rows } = await this.pool.query<{ name: string }>(
-      `SELECT name FROM users WHERE role <> 'reader' ORDER BY name LIMIT 500`,
-    );
+    const { rows } = await this.pool.query<{ name: string }>(READ_USERS);
     return rows.map(({ name }) => name);
   }
 
   /** @throws Failure 404 */
   async one(id: number, signal: AbortSignal): Promise<AlertDetail> {
     const [alert, events, total, changes] = await Promise.all([
-      this.pool.query<AlertRow>(`SELECT ${COLUMNS} FROM alerts WHERE id = $1`, [id]),
-      this.pool.query<{ event_id: string; event_time: Instant }>(
-        'SELECT event_id, event_time FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $2',
-        [id, MAX_EVIDENCE],
-      ),
-      this.pool.query<{ total: number }>('SELECT count(*) AS total FROM alert_events WHERE alert = $1', [id]),
-      this.pool.query<{ at: Instant; who: string; what: string }>(
-        'SELECT at, who, what FROM alert_changes WHERE alert = $1 ORDER BY id',
-        [id],
-      ),
+      this.pool.query<AlertRow>(READ_ALERTS_TO_ONE, [id]),
+      this.pool.query<{ event_id: string; event_time: Instant }>(READ_ALERT_EVENTS, [id, MAX_EVIDENCE]),
+      this.pool.query<{ total: number }>(READ_ALERT_EVENTS_TO_ONE, [id]),
+      this.pool.query<{ at: Instant; who: string; what: string }>(READ_ALERT_CHANGES, [id]),
     ]);
     const row = alert.rows[0];
     if (row === undefined) throw notFound(`alert ${id}`);
@@ -205,7 +184,7 @@ export class Alerts {
   async change(id: number, change: AlertChange, who: string): Promise<Alert> {
     return transaction(this.pool, async (client) => {
       const row = await this.changeOne(client, id, change, who);
-      await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify([id])]);
+      await client.query(TELL_ALERTS, [JSON.stringify([id])]);
       return toAlert(row);
     });
   }
@@ -240,16 +219,14 @@ export class Alerts {
     if (state !== undefined && state !== 'settled') await this.requireOnlyOpen(client, id);
     if (owner !== undefined) await requirePerson(client, owner);
     // $1 id, $2 state, $3 verdict, $4 reason, $5 owner, $6 who; nulls leave things as they are
-    const { rows } = await client.query<AlertRow>(
-      `UPDATE alerts SET state = coalesce($2, CASE WHEN $5::text IS NOT NULL AND state = 'unread' THEN 'looking' ELSE state END),
-              verdict = CASE WHEN $2 IS NULL THEN verdict WHEN $2 = 'settled' THEN $3 END,
-              reason = CASE WHEN $2 IS NULL THEN reason WHEN $2 = 'settled' THEN $4 END,
-              owner = CASE WHEN $5::text IS NOT NULL THEN $5 WHEN $2 = 'unread' THEN NULL
-                           WHEN $2 IS NOT NULL THEN coalesce(owner, $6) ELSE owner END,
-              updated = now()
-        WHERE id = $1 AND merged_into IS NULL RETURNING ${COLUMNS}`,
-      [id, state ?? null, verdict ?? null, reason || null, owner ?? null, who],
-    );
+    const { rows } = await client.query<AlertRow>(CHANGE_ALERTS, [
+      id,
+      state ?? null,
+      verdict ?? null,
+      reason || null,
+      owner ?? null,
+      who,
+    ]);
     if (rows[0] === undefined) throw notFound(`alert ${id}`);
     const done = [
       ...(state === 'settled' ? [`settled as ${verdict}${reason ? `: ${reason}` : ''}`] : []),
@@ -270,34 +247,15 @@ export class Alerts {
     if (ids.includes(into)) throw new Failure('into-itself', 'An alert cannot be taken up in itself.');
     return transaction(this.pool, async (client) => {
       const all = [...new Set([...ids, into])].sort((a, b) => a - b);
-      const { rows } = await client.query<{ id: number }>(
-        'SELECT id FROM alerts WHERE id = ANY($1) AND merged_into IS NULL ORDER BY id FOR UPDATE',
-        [all],
-      );
+      const { rows } = await client.query<{ id: number }>(HOLD_ALERTS, [all]);
       const missing = all.find((id) => !rows.some((row) => row.id === id));
       if (missing !== undefined) throw notFound(`alert ${missing}`);
-      await client.query(
-        `INSERT INTO alert_events (alert, event_id, event_time)
-         SELECT DISTINCT $2::bigint, event_id, event_time FROM alert_events WHERE alert = ANY($1) ON CONFLICT DO NOTHING`,
-        [ids, into],
-      );
-      const merged = await client.query<AlertRow>(
-        `UPDATE alerts AS a SET matches = a.matches + m.matches, first_event = least(a.first_event, m.first),
-                last_event = greatest(a.last_event, m.last), updated = now()
-           FROM (SELECT sum(matches)::int AS matches, min(first_event) AS first, max(last_event) AS last
-                   FROM alerts WHERE id = ANY($1)) AS m
-          WHERE a.id = $2 RETURNING ${COLUMNS.split(', ')
-            .map((name) => `a.${name}`)
-            .join(', ')}`,
-        [ids, into],
-      );
-      await client.query(
-        `UPDATE alerts SET state = 'settled', verdict = coalesce(verdict, 'unsure'), merged_into = $2, updated = now() WHERE id = ANY($1)`,
-        [ids, into],
-      );
+      await client.query(ADD_ALERT_EVENTS, [ids, into]);
+      const merged = await client.query<AlertRow>(TAKE_UP_ALERTS, [ids, into]);
+      await client.query(CHANGE_ALERTS_TO_MERGE, [ids, into]);
       for (const id of ids) await addChange(client, id, who, `taken up in alert ${into}`);
       await addChange(client, into, who, `took up ${ids.map((id) => `alert ${id}`).join(', ')}`);
-      await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify(all.slice(0, 500))]);
+      await client.query(TELL_ALERTS, [JSON.stringify(all.slice(0, 500))]);
       if (merged.rows[0] === undefined) throw notFound(`alert ${into}`);
       return toAlert(merged.rows[0]);
     });
@@ -305,11 +263,7 @@ export class Alerts {
 
   /** New matches gather in the one open alert of a subject, so a settled one cannot come back beside it. */
   private async requireOnlyOpen(client: PoolClient, id: number): Promise<void> {
-    const { rows } = await client.query<{ id: number }>(
-      `SELECT o.id FROM alerts a JOIN alerts o ON o.rule = a.rule AND o.document = a.document AND o.key = a.key AND o.id <> a.id
-        WHERE a.id = $1 AND o.state <> 'settled'`,
-      [id],
-    );
+    const { rows } = await client.query<{ id: number }>(READ_ALERTS_TO_REQUIRE_ONLY_OPEN, [id]);
     if (rows[0] !== undefined)
       throw new Failure('open-already', `Alert ${rows[0].id} about the same is open. Work on that one.`);
   }
@@ -322,12 +276,12 @@ export async function addChange(
   who: string,
   what: string,
 ): Promise<void> {
-  await client.query('INSERT INTO alert_changes (alert, who, what) VALUES ($1, $2, $3)', [alert, who, what]);
+  await client.query(ADD_ALERT_CHANGES, [alert, who, what]);
 }
 
 /** @throws Failure 422 where nobody of that name may work on alerts and cases */
 export async function requirePerson(client: PoolClient, name: string): Promise<void> {
-  const { rowCount } = await client.query(`SELECT 1 FROM users WHERE name = $1 AND role <> 'reader'`, [name]);
+  const { rowCount } = await client.query(FIND_USERS, [name]);
   if (rowCount === 0)
     throw new Failure('unknown-person', `Nobody called "${name}" may work on alerts and cases here.`);
 }

@@ -1,6 +1,5 @@
 import type { PoolClient } from 'pg';
-import type { Instant } from '../../core/base/instant.js';
-import { formatInstant } from '../../core/base/instant.js';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { RuleAction } from '../../core/sigma/actions.js';
 
 /** Matches of one rule about one subject, found in one batch. */
@@ -133,3 +132,94 @@ export async function gatherAlerts(client: PoolClient, found: readonly AlertMatc
   );
   return [...new Set(rows.map((row) => row.id))];
 }
+
+export const COLUMNS =
+  'id, rule, rule_version, title, level, subject, subject_fields, state, verdict, owner, matches, first_event, last_event, created, updated, reason, merged_into';
+
+export const GRAVEST_FIRST = `ARRAY['critical', 'high', 'medium', 'low', 'informational']`;
+
+/** Stretches of a spark line. */
+export const SPARKS = 24;
+
+export const READ_ALERTS = `SELECT id, title, subject, verdict, reason, owner, last_event FROM alerts
+  WHERE state = 'settled' AND merged_into IS NULL AND id <> $1 AND (rule = $2 OR (subject = $3 AND subject <> ''))
+  ORDER BY (rule = $2 AND subject = $3) DESC, rule = $2 DESC, updated DESC LIMIT $4`;
+
+export const READ_DELIVERIES =
+  'SELECT id, action, state, tries, said, created, finished FROM deliveries WHERE alert = $1 ORDER BY id LIMIT $2';
+
+export const READ_RESPONSES =
+  'SELECT id, does, subject, state, asked_by, asked, decided_by, reason, said FROM responses WHERE alert = $1 ORDER BY id LIMIT $2';
+
+export const READ_CASE_PINS = `SELECT c.id, c.title FROM case_pins p JOIN cases c ON c.id = p."case"
+  WHERE p.kind = 'alert' AND p.ref = $1 ORDER BY c.id`;
+
+export const READ_ALERTS_TO_ALL = `WITH fitting AS (
+     SELECT ${COLUMNS}, count(*) OVER () AS found, array_position(${GRAVEST_FIRST}, level) AS rank,
+            -extract(epoch FROM last_event) AS age FROM alerts
+      WHERE CASE $1 WHEN 'all' THEN true WHEN 'settled' THEN state = 'settled'
+                    WHEN 'mine' THEN state <> 'settled' AND owner = $8 ELSE state <> 'settled' END
+        AND ($2::text IS NULL OR subject = $2) AND ($3::uuid IS NULL OR rule = $3)
+        AND ($4::text IS NULL OR level = $4) AND ($5::text IS NULL OR verdict = $5)
+        AND ($6::text IS NULL OR strpos(lower(concat_ws(' ', title, subject, owner)), lower($6)) > 0)
+        AND ($9::timestamptz IS NULL OR updated >= $9) AND merged_into IS NULL)
+   , shown AS (
+     SELECT * FROM fitting WHERE $10::int IS NULL OR (rank, age, id) > ($10, $11::numeric, $12::bigint)
+      ORDER BY rank, age, id LIMIT $7)
+   , counted AS (
+     SELECT e.alert, least(${SPARKS}, width_bucket(extract(epoch FROM e.event_time), extract(epoch FROM s.first_event),
+              extract(epoch FROM greatest(s.last_event, s.first_event + interval '1 second')), ${SPARKS})) AS place,
+            count(*)::int AS n
+       FROM shown AS s JOIN alert_events AS e ON e.alert = s.id WHERE s.matches > 1 GROUP BY 1, 2)
+   SELECT s.*, ARRAY[s.rank::text, s.age::text, s.id::text] AS place, (SELECT coalesce(jsonb_object_agg(c.place, c.n), '{}') FROM counted AS c WHERE c.alert = s.id) AS spark
+     FROM shown AS s
+    ORDER BY s.rank, s.age, s.id`;
+
+export const READ_ALERTS_TO_ALL_2 = `SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`;
+
+export const READ_ALERTS_TO_ABOUT_USER = `SELECT ${COLUMNS} FROM alerts WHERE subject_fields ->> 'user' = $1 OR subject_fields ->> 'target_user' = $1 ORDER BY last_event DESC, id DESC LIMIT 100`;
+
+export const READ_USERS = `SELECT name FROM users WHERE role <> 'reader' ORDER BY name LIMIT 500`;
+
+export const READ_ALERTS_TO_ONE = `SELECT ${COLUMNS} FROM alerts WHERE id = $1`;
+
+export const READ_ALERT_EVENTS =
+  'SELECT event_id, event_time FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $2';
+
+export const READ_ALERT_EVENTS_TO_ONE = 'SELECT count(*) AS total FROM alert_events WHERE alert = $1';
+
+export const READ_ALERT_CHANGES = 'SELECT at, who, what FROM alert_changes WHERE alert = $1 ORDER BY id';
+
+export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
+
+export const CHANGE_ALERTS = `UPDATE alerts SET state = coalesce($2, CASE WHEN $5::text IS NOT NULL AND state = 'unread' THEN 'looking' ELSE state END),
+        verdict = CASE WHEN $2 IS NULL THEN verdict WHEN $2 = 'settled' THEN $3 END,
+        reason = CASE WHEN $2 IS NULL THEN reason WHEN $2 = 'settled' THEN $4 END,
+        owner = CASE WHEN $5::text IS NOT NULL THEN $5 WHEN $2 = 'unread' THEN NULL
+                     WHEN $2 IS NOT NULL THEN coalesce(owner, $6) ELSE owner END,
+        updated = now()
+  WHERE id = $1 AND merged_into IS NULL RETURNING ${COLUMNS}`;
+
+export const HOLD_ALERTS =
+  'SELECT id FROM alerts WHERE id = ANY($1) AND merged_into IS NULL ORDER BY id FOR UPDATE';
+
+export const ADD_ALERT_EVENTS = `INSERT INTO alert_events (alert, event_id, event_time)
+   SELECT DISTINCT $2::bigint, event_id, event_time FROM alert_events WHERE alert = ANY($1) ON CONFLICT DO NOTHING`;
+
+export const CHANGE_ALERTS_TO_MERGE = `UPDATE alerts SET state = 'settled', verdict = coalesce(verdict, 'unsure'), merged_into = $2, updated = now() WHERE id = ANY($1)`;
+
+export const READ_ALERTS_TO_REQUIRE_ONLY_OPEN = `SELECT o.id FROM alerts a JOIN alerts o ON o.rule = a.rule AND o.document = a.document AND o.key = a.key AND o.id <> a.id
+  WHERE a.id = $1 AND o.state <> 'settled'`;
+
+export const ADD_ALERT_CHANGES = 'INSERT INTO alert_changes (alert, who, what) VALUES ($1, $2, $3)';
+
+export const FIND_USERS = `SELECT 1 FROM users WHERE name = $1 AND role <> 'reader'`;
+
+/** $1 alerts that are taken up, $2 in which */
+export const TAKE_UP_ALERTS = `UPDATE alerts AS a SET matches = a.matches + m.matches, first_event = least(a.first_event, m.first),
+                last_event = greatest(a.last_event, m.last), updated = now()
+           FROM (SELECT sum(matches)::int AS matches, min(first_event) AS first, max(last_event) AS last
+                   FROM alerts WHERE id = ANY($1)) AS m
+          WHERE a.id = $2 RETURNING ${COLUMNS.split(', ')
+            .map((name) => `a.${name}`)
+            .join(', ')}`;

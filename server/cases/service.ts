@@ -1,11 +1,24 @@
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import { readPage, toPage } from '../db/pages.js';
-import type { PageAsk } from '../../core/wire/paging.js';
 import type { CaseDetail, CaseList, CaseSummary, NewPin } from '../../core/wire/cases.js';
-import { notFound } from '../failure.js';
-import { transaction } from '../db/transaction.js';
+import type { PageAsk } from '../../core/wire/paging.js';
 import { addChange, requirePerson } from '../alerts/service.js';
+import { readPage, toPage } from '../db/pages.js';
+import { transaction } from '../db/transaction.js';
+import { notFound } from '../failure.js';
+import {
+  ADD_CASE_NOTES,
+  ADD_CASE_PINS,
+  ADD_CASES,
+  CASE_SUMMARIES,
+  CHANGE_CASES,
+  CHANGE_CASES_TO_TOUCH,
+  FIND_ALERTS,
+  READ_CASE_NOTES,
+  READ_CASE_PINS,
+  READ_CASES,
+  REMOVE_CASE_PINS,
+} from './sql.js';
 
 interface CaseRow {
   readonly id: number;
@@ -16,9 +29,6 @@ interface CaseRow {
   readonly updated: Instant;
   readonly pins: number;
 }
-
-const SELECT = `SELECT c.id, c.title, c.owner, c.state, c.created, c.updated,
-  (SELECT count(*)::int FROM case_pins p WHERE p."case" = c.id) AS pins FROM cases c`;
 const MAX_PARTS = 1000;
 
 const toSummary = ({ id, title, owner, state, pins, created, updated }: CaseRow): CaseSummary => ({
@@ -38,12 +48,10 @@ export class Cases {
   /** Open ones first, then the newest. */
   async all(asked: PageAsk = {}): Promise<CaseList> {
     const page = readPage(asked, 3);
-    const { rows } = await this.pool.query<CaseRow & { place: [string, string, string] }>(
-      `SELECT *, ARRAY[closed::text, age::text, id::text] AS place
-         FROM (${SELECT}) AS c, LATERAL (SELECT (c.state = 'closed')::int AS closed, -extract(epoch FROM c.updated) AS age) AS o
-        WHERE $1::int IS NULL OR (closed, age, id) > ($1, $2::numeric, $3::bigint) ORDER BY closed, age, id LIMIT $4`,
-      [...page.after, page.rows],
-    );
+    const { rows } = await this.pool.query<CaseRow & { place: [string, string, string] }>(READ_CASES, [
+      ...page.after,
+      page.rows,
+    ]);
     const { shown, next } = toPage(rows, asked);
     return { cases: shown.map(toSummary), next };
   }
@@ -51,17 +59,14 @@ export class Cases {
   /** @throws Failure 404 */
   async one(id: number): Promise<CaseDetail> {
     const [found, pins, notes] = await Promise.all([
-      this.pool.query<CaseRow>(`${SELECT} WHERE c.id = $1`, [id]),
+      this.pool.query<CaseRow>(`${CASE_SUMMARIES} WHERE c.id = $1`, [id]),
       this.pool.query<
         Omit<CaseDetail['pinned'][number], 'time' | 'at'> & { time: Instant | null; at: Instant }
-      >(
-        `SELECT id, kind, ref, title, time, who, at FROM case_pins WHERE "case" = $1 ORDER BY coalesce(time, at), id LIMIT $2`,
-        [id, MAX_PARTS],
-      ),
-      this.pool.query<{ id: number; who: string; at: Instant; text: string }>(
-        'SELECT id, who, at, text FROM case_notes WHERE "case" = $1 ORDER BY id LIMIT $2',
-        [id, MAX_PARTS],
-      ),
+      >(READ_CASE_PINS, [id, MAX_PARTS]),
+      this.pool.query<{ id: number; who: string; at: Instant; text: string }>(READ_CASE_NOTES, [
+        id,
+        MAX_PARTS,
+      ]),
     ]);
     const row = found.rows[0];
     if (row === undefined) throw notFound(`case ${id}`);
@@ -79,10 +84,7 @@ export class Cases {
   /** Opens a case with what is pinned to it. */
   async add(title: string, pins: readonly NewPin[], who: string): Promise<CaseDetail> {
     const id = await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ id: number }>(
-        'INSERT INTO cases (title, owner) VALUES ($1, $2) RETURNING id',
-        [title, who],
-      );
+      const { rows } = await client.query<{ id: number }>(ADD_CASES, [title, who]);
       const made = rows[0]?.id ?? 0;
       for (const pin of pins) await this.pinIn(client, made, pin, who);
       return made;
@@ -98,21 +100,19 @@ export class Cases {
   ): Promise<CaseDetail> {
     await transaction(this.pool, async (client) => {
       if (owner !== undefined) await requirePerson(client, owner);
-      const { rowCount } = await client.query(
-        `UPDATE cases SET title = coalesce($2, title), owner = coalesce($3, owner), state = coalesce($4, state), updated = now() WHERE id = $1`,
-        [id, title ?? null, owner ?? null, state ?? null],
-      );
+      const { rowCount } = await client.query(CHANGE_CASES, [
+        id,
+        title ?? null,
+        owner ?? null,
+        state ?? null,
+      ]);
       if (rowCount === 0) throw notFound(`case ${id}`);
       const said = [
         ...(title === undefined ? [] : [`renamed to “${title}”`]),
         ...(owner === undefined ? [] : [`handed to ${owner}`]),
         ...(state === undefined ? [] : [state === 'closed' ? 'closed' : 'opened again']),
       ];
-      await client.query('INSERT INTO case_notes ("case", who, text) VALUES ($1, $2, $3)', [
-        id,
-        who,
-        said.join(', '),
-      ]);
+      await client.query(ADD_CASE_NOTES, [id, who, said.join(', ')]);
     });
     return this.one(id);
   }
@@ -121,7 +121,7 @@ export class Cases {
   async note(id: number, text: string, who: string): Promise<CaseDetail> {
     await transaction(this.pool, async (client) => {
       await touch(client, id);
-      await client.query('INSERT INTO case_notes ("case", who, text) VALUES ($1, $2, $3)', [id, who, text]);
+      await client.query(ADD_CASE_NOTES, [id, who, text]);
     });
     return this.one(id);
   }
@@ -136,28 +136,29 @@ export class Cases {
   }
 
   private async pinIn(client: PoolClient, id: number, pin: NewPin, who: string): Promise<void> {
-    const { rowCount } = await client.query(
-      `INSERT INTO case_pins ("case", kind, ref, title, time, who) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,
-      [id, pin.kind, pin.ref, pin.title, pin.time ?? null, who],
-    );
+    const { rowCount } = await client.query(ADD_CASE_PINS, [
+      id,
+      pin.kind,
+      pin.ref,
+      pin.title,
+      pin.time ?? null,
+      who,
+    ]);
     if (pin.kind !== 'alert' || rowCount === 0) return;
-    const { rowCount: known } = await client.query('SELECT 1 FROM alerts WHERE id::text = $1', [pin.ref]);
+    const { rowCount: known } = await client.query(FIND_ALERTS, [pin.ref]);
     if (known === 0) throw notFound(`alert ${pin.ref}`);
     await addChange(client, Number(pin.ref), who, `pinned to case ${id}`);
   }
 
   /** @throws Failure 404 */
   async unpin(id: number, pin: number): Promise<CaseDetail> {
-    const { rowCount } = await this.pool.query('DELETE FROM case_pins WHERE id = $1 AND "case" = $2', [
-      pin,
-      id,
-    ]);
+    const { rowCount } = await this.pool.query(REMOVE_CASE_PINS, [pin, id]);
     if (rowCount === 0) throw notFound(`pin ${pin} of this case`);
     return this.one(id);
   }
 }
 
 async function touch(client: PoolClient, id: number): Promise<void> {
-  const { rowCount } = await client.query('UPDATE cases SET updated = now() WHERE id = $1', [id]);
+  const { rowCount } = await client.query(CHANGE_CASES_TO_TOUCH, [id]);
   if (rowCount === 0) throw notFound(`case ${id}`);
 }

@@ -3,6 +3,7 @@ import type { Logger } from 'pino';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { JobList } from '../../core/wire/jobs.js';
 import type { PeriodicWork } from './periodic-job.js';
+import { CHANGE_PERIODIC_JOBS, NOTE_END, NOTE_RUNNING, READ_PERIODIC_JOBS } from './sql.js';
 
 /** A round that takes longer is shown as running. */
 const SHOWN_AFTER_MILLISECONDS = 1000;
@@ -10,17 +11,6 @@ const SHOWN_AFTER_MILLISECONDS = 1000;
 const WRITTEN_EVERY_MILLISECONDS = 10_000;
 /** Characters of a failure that are kept. */
 const MAX_FAILURE_LENGTH = 2000;
-
-const NOTE_RUNNING = `
-  INSERT INTO periodic_jobs (name, title, pause_ms, running_since) VALUES ($1, $2, $3, now())
-  ON CONFLICT (name) DO UPDATE SET title = excluded.title, pause_ms = excluded.pause_ms, running_since = now()`;
-
-/** $1 name, $2 title, $3 pause in milliseconds, $4 the failure or null */
-const NOTE_END = `
-  INSERT INTO periodic_jobs (name, title, pause_ms, last_ended, next_due, failure, failed)
-  VALUES ($1, $2, $3, now(), now() + $3::int * interval '1 millisecond', $4, CASE WHEN $4::text IS NOT NULL THEN now() END)
-  ON CONFLICT (name) DO UPDATE SET title = excluded.title, pause_ms = excluded.pause_ms, running_since = NULL,
-    last_ended = excluded.last_ended, next_due = excluded.next_due, failure = excluded.failure, failed = excluded.failed`;
 
 /** A round that was stopped, with its server: neither done nor failed. */
 export const STOPPED = Symbol('stopped');
@@ -60,8 +50,7 @@ export class JobRecord {
       clearTimeout(timer);
       await shown;
       if (failure === STOPPED) {
-        if (shown !== null)
-          await this.write('UPDATE periodic_jobs SET running_since = NULL WHERE name = $1', [name]);
+        if (shown !== null) await this.write(CHANGE_PERIODIC_JOBS, [name]);
         return;
       }
       const last = this.written.get(name);
@@ -83,11 +72,7 @@ export class JobRecord {
 
   /** Everything that is done by the clock, by its title. */
   async all(): Promise<JobList> {
-    const { rows } = await this.pool.query<JobRow>(
-      `SELECT name, title, pause_ms AS pause, running_since AS "runningSince", last_ended AS "lastEnded",
-              next_due AS "nextDue", failure, failed
-         FROM periodic_jobs ORDER BY title LIMIT 100`,
-    );
+    const { rows } = await this.pool.query<JobRow>(READ_PERIODIC_JOBS);
     return {
       jobs: rows.map(({ pause, runningSince, lastEnded, nextDue, failed, ...row }) => ({
         ...row,

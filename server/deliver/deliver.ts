@@ -2,13 +2,13 @@ import { randomUUID } from 'node:crypto';
 import type { Pool } from 'pg';
 import type { RuleAction } from '../../core/sigma/actions.js';
 import type { Seal } from '../seal.js';
-import { endTry, newestEvidence, waitingDelivery, type DueDelivery } from './sql.js';
-import { contentOf, type Content, type AlertContext } from './content.js';
+import { type AlertContext, type Content, contentOf } from './content.js';
 import { DeliveryFailure } from './delivery-failure.js';
 import type { DestinationLimiter } from './destination-limiter.js';
 import { endResponse, respond } from './respond.js';
 import { senders } from './senders/index.js';
 import type { Destination, Sending } from './senders/sender.js';
+import { type DueDelivery, endTry, newestEvidence, READ_DESTINATIONS, waitingDelivery } from './sql.js';
 
 /** Tries before a delivery is given up; together they take about six hours. */
 export const MAX_TRIES = 10;
@@ -46,10 +46,7 @@ export async function findDestination(
     settings: Record<string, string>;
     secret: Buffer | null;
     allow_private: boolean;
-  }>(
-    'SELECT name, kind, address, settings, secret, allow_private FROM destinations WHERE name = $1 AND kind = $2',
-    [name, kind],
-  );
+  }>(READ_DESTINATIONS, [name, kind]);
   const found = rows[0];
   if (found === undefined) throw new DeliveryFailure(`There is no destination "${name}" for ${kind}.`, true);
   const secret = found.secret === null ? null : seal.open(found.secret);

@@ -1,25 +1,37 @@
-import { addChange } from '../trail/changes.js';
-import { transaction } from '../db/transaction.js';
-import type { PageAsk } from '../../core/wire/paging.js';
-import { readPage, toPage } from '../db/pages.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import { describeAction, type DeliveryAction, type RuleAction } from '../../core/sigma/actions.js';
-import { placeNames, placesIn } from '../../core/rules/template.js';
 import { columnNames } from '../../core/events/columns.js';
+import { placeNames, placesIn } from '../../core/rules/template.js';
+import { type DeliveryAction, describeAction, type RuleAction } from '../../core/sigma/actions.js';
 import type {
   ActionPreview,
   DeliveryLog,
   DestinationBody,
   DestinationWire,
 } from '../../core/wire/deliveries.js';
-import { contentOf, type Content, type AlertContext } from './content.js';
-import { DeliveryFailure } from './delivery-failure.js';
-import { sendNow, loadAlertContext } from './deliver.js';
+import type { PageAsk } from '../../core/wire/paging.js';
+import { readPage, toPage } from '../db/pages.js';
+import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
-import type { Seal } from '../seal.js';
 import type { RuleReading } from '../rules/reading.js';
 import { requireRight } from '../rules/service.js';
+import type { Seal } from '../seal.js';
+import { addChange } from '../trail/changes.js';
+import { type AlertContext, type Content, contentOf } from './content.js';
+import { loadAlertContext, sendNow } from './deliver.js';
+import { DeliveryFailure } from './delivery-failure.js';
+import {
+  ADD_DESTINATIONS,
+  CHANGE_DELIVERIES,
+  HOLD_DESTINATIONS,
+  READ_ALERTS,
+  READ_DELIVERIES,
+  READ_DESTINATIONS_TO_ALL,
+  READ_DESTINATIONS_TO_PREVIEW,
+  READ_DESTINATIONS_TO_TRY,
+  READ_LISTS,
+  REMOVE_DESTINATIONS,
+} from './sql.js';
 
 const protocols: Readonly<Record<DestinationBody['kind'], RegExp>> = {
   chat: /^https?:$/,
@@ -58,12 +70,7 @@ export class Destinations {
         allow_private: boolean;
         waiting: number;
         dead: number;
-      }>(
-        `SELECT d.name, d.kind, d.address, d.settings, d.secret IS NOT NULL AS secret, d.allow_private,
-                (SELECT count(*)::int FROM deliveries v WHERE v.action ->> 'to' = d.name AND v.state = 'waiting') AS waiting,
-                (SELECT count(*)::int FROM deliveries v WHERE v.action ->> 'to' = d.name AND v.state = 'dead') AS dead
-           FROM destinations d ORDER BY d.name`,
-      ),
+      }>(READ_DESTINATIONS_TO_ALL),
       this.reading.all(),
     ]);
     const named = [...pack.rules, ...pack.hunts.map(({ hunt }) => hunt)].flatMap(({ settings }) =>
@@ -100,7 +107,7 @@ export class Destinations {
       throw new Failure('bad-mailbox', 'Say whom mails go to, as in desk@mail.example.');
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ kind: string; address: string; secret: boolean }>(
-        'SELECT kind, address, secret IS NOT NULL AS secret FROM destinations WHERE name = $1 FOR UPDATE',
+        HOLD_DESTINATIONS,
         [name],
       );
       const [before] = rows;
@@ -112,21 +119,15 @@ export class Destinations {
           'The address changes, so the secret must be given again: it was given for the old one. Leave the field empty to send none.',
         );
       // $6 the sealed secret; $7 whether the one there is kept
-      await client.query(
-        `INSERT INTO destinations (name, kind, address, settings, allow_private, secret) VALUES ($1, $2, $3, $4, $5, $6)
-         ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, address = excluded.address, settings = excluded.settings,
-           allow_private = excluded.allow_private, updated = now(),
-           secret = CASE WHEN $7 THEN destinations.secret ELSE excluded.secret END`,
-        [
-          name,
-          kind,
-          address,
-          JSON.stringify(settings),
-          allowPrivate,
-          typeof secret === 'string' && secret !== '' ? this.seal.close(secret) : null,
-          secret === undefined,
-        ],
-      );
+      await client.query(ADD_DESTINATIONS, [
+        name,
+        kind,
+        address,
+        JSON.stringify(settings),
+        allowPrivate,
+        typeof secret === 'string' && secret !== '' ? this.seal.close(secret) : null,
+        secret === undefined,
+      ]);
       await addChange(
         client,
         'destination',
@@ -152,10 +153,9 @@ export class Destinations {
    * @throws Failure 404; 422 where the kind does something rather than tell; 502 where it did not arrive, and why
    */
   async try(name: string, who: string): Promise<string> {
-    const { rows } = await this.pool.query<{ kind: DestinationWire['kind'] }>(
-      'SELECT kind FROM destinations WHERE name = $1',
-      [name],
-    );
+    const { rows } = await this.pool.query<{ kind: DestinationWire['kind'] }>(READ_DESTINATIONS_TO_TRY, [
+      name,
+    ]);
     const kind = rows[0]?.kind;
     if (kind === undefined) throw notFound(`destination "${name}"`);
     const action = trials(kind, name);
@@ -184,7 +184,7 @@ export class Destinations {
   /** @throws Failure 404 */
   async remove(name: string): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query('DELETE FROM destinations WHERE name = $1', [name]);
+      const { rowCount } = await client.query(REMOVE_DESTINATIONS, [name]);
       if (rowCount === 0) throw notFound(`destination "${name}"`);
       await addChange(client, 'destination', name, 'removed');
     });
@@ -205,13 +205,7 @@ export class Destinations {
       created: Instant;
       finished: Instant | null;
       place: [number];
-    }>(
-      `SELECT d.id, d.alert, a.title, a.subject, d.action, d.state, d.tries, d.said, d.created, d.finished,
-              ARRAY[d.id] AS place
-         FROM deliveries d JOIN alerts a ON a.id = d.alert
-        WHERE ($1::text IS NULL OR d.state = $1) AND ($2::bigint IS NULL OR d.id < $2) ORDER BY d.id DESC LIMIT $3`,
-      [asked.state ?? null, ...page.after, page.rows],
-    );
+    }>(READ_DELIVERIES, [asked.state ?? null, ...page.after, page.rows]);
     const { shown, next } = toPage(rows, asked);
     const deliveries = shown.map(({ action, created, finished, ...row }) => ({
       ...row,
@@ -224,13 +218,7 @@ export class Destinations {
 
   /** Tries a delivery that was given up once more. @throws Failure 404, 409 where it was not given up */
   async again(id: number): Promise<void> {
-    const { rows } = await this.pool.query<{ was: string }>(
-      `WITH before AS (SELECT id, state FROM deliveries WHERE id = $1 FOR UPDATE),
-       moved AS (UPDATE deliveries AS d SET state = 'waiting', queued = false, tries = 0, finished = NULL
-                   FROM before AS b WHERE d.id = b.id AND b.state = 'dead')
-       SELECT state AS was FROM before`,
-      [id],
-    );
+    const { rows } = await this.pool.query<{ was: string }>(CHANGE_DELIVERIES, [id]);
     if (rows[0] === undefined) throw notFound(`delivery ${id}`);
     if (rows[0].was !== 'dead')
       throw new Failure(
@@ -246,12 +234,8 @@ export class Destinations {
     const { pack, own, hunts } = read;
     const rules = [...own.flatMap((at) => pack.rules[at] ?? []), ...hunts];
     const context = await this.newestOf(id);
-    const { rows } = await this.pool.query<{ name: string; kind: string }>(
-      'SELECT name, kind FROM destinations',
-    );
-    const lists = new Set(
-      (await this.pool.query<{ name: string }>('SELECT name FROM lists')).rows.map(({ name }) => name),
-    );
+    const { rows } = await this.pool.query<{ name: string; kind: string }>(READ_DESTINATIONS_TO_PREVIEW);
+    const lists = new Set((await this.pool.query<{ name: string }>(READ_LISTS)).rows.map(({ name }) => name));
     const missingFor = (action: RuleAction): string | null => {
       if (action.do === 'tag') return null;
       if (action.do === 'list') return lists.has(action.to) ? null : `There is no list "${action.to}".`;
@@ -276,11 +260,7 @@ export class Destinations {
 
   private async newestOf(rule: string | null): Promise<AlertContext | null> {
     if (rule === null) return null;
-    const { rows } = await this.pool.query<Parameters<typeof loadAlertContext>[1]>(
-      `SELECT id AS alert, rule, title, level, subject, subject_fields, matches, first_event, last_event
-         FROM alerts WHERE rule = $1 ORDER BY last_event DESC LIMIT 1`,
-      [rule],
-    );
+    const { rows } = await this.pool.query<Parameters<typeof loadAlertContext>[1]>(READ_ALERTS, [rule]);
     return rows[0] === undefined ? null : loadAlertContext(this.pool, rows[0]);
   }
 }

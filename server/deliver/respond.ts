@@ -1,11 +1,12 @@
 import type { Pool } from 'pg';
-import { transaction } from '../db/transaction.js';
 import { labelOf } from '../../core/rules/responses.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
 import { addChange } from '../alerts/service.js';
+import { transaction } from '../db/transaction.js';
 import { guardedPost } from './guarded-request.js';
 import type { Destination } from './senders/sender.js';
 import { signed } from './senders/signature.js';
+import { CHANGE_RESPONSES, TELL_ALERTS } from './sql.js';
 
 /** Carries a response out at the identity directory. @returns what to write down @throws DeliveryFailure */
 export async function respond(action: RespondAction, destination: Destination, key: string): Promise<string> {
@@ -26,12 +27,9 @@ export async function endResponse(
   { done, said }: { readonly done: boolean; readonly said: string },
 ): Promise<void> {
   await transaction(pool, async (client) => {
-    const { rowCount } = await client.query(
-      `UPDATE responses SET state = $2, said = $3 WHERE id = $1 AND state = 'approved'`,
-      [response, done ? 'done' : 'failed', said],
-    );
+    const { rowCount } = await client.query(CHANGE_RESPONSES, [response, done ? 'done' : 'failed', said]);
     if (rowCount === 0) return;
     await addChange(client, alert, 'Under Lamp', said);
-    await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify([alert])]);
+    await client.query(TELL_ALERTS, [JSON.stringify([alert])]);
   });
 }

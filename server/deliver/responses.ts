@@ -2,17 +2,20 @@ import type { Pool, PoolClient } from 'pg';
 import { labelOf, responses as known } from '../../core/rules/responses.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
+import { addChange } from '../alerts/service.js';
+import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { hashOfToken } from './senders/chat.js';
-import { transaction } from '../db/transaction.js';
-import { addChange } from '../alerts/service.js';
-
-/** Who an alert is about: its subject, and whom its evidence names. $1 alert, $2 subject */
-const IS_SUBJECT = `
-  SELECT a.subject = $2 OR EXISTS (SELECT 1 FROM jsonb_each_text(a.subject_fields) AS f WHERE f.value = $2)
-      OR EXISTS (SELECT 1 FROM alert_events ae JOIN events e ON e.id = ae.event_id AND e."time" = ae.event_time
-                  WHERE ae.alert = a.id AND $2 IN (e."user", e.target_user, e.acting_as)) AS known
-    FROM alerts a WHERE a.id = $1`;
+import {
+  ADD_DELIVERIES,
+  ADD_RESPONSES,
+  CHANGE_ANSWER_TOKENS,
+  CHANGE_RESPONSES_TO_DECIDE,
+  HOLD_RESPONSES,
+  IS_SUBJECT,
+  READ_DESTINATIONS_TO_DECIDE,
+  TELL_ALERTS,
+} from './sql.js';
 
 /** A response falls on nobody the alert does not speak of. @throws Failure 404, 422 */
 async function requireSubject(client: PoolClient, alert: number, subject: string): Promise<void> {
@@ -58,14 +61,9 @@ export class Responses {
     who: string,
   ): Promise<void> {
     await requireSubject(client, alert, subject);
-    await client.query('INSERT INTO responses (alert, does, subject, asked_by) VALUES ($1, $2, $3, $4)', [
-      alert,
-      does,
-      subject,
-      who,
-    ]);
+    await client.query(ADD_RESPONSES, [alert, does, subject, who]);
     await addChange(client, alert, who, `asked for: ${labelOf(does)} of ${subject}`);
-    await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify([alert])]);
+    await client.query(TELL_ALERTS, [JSON.stringify([alert])]);
   }
 
   /**
@@ -76,8 +74,7 @@ export class Responses {
   async press(token: string): Promise<string> {
     return transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ alert: number; does: string; subject: string; via: string }>(
-        `UPDATE answer_tokens SET used = now()
-          WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject, via`,
+        CHANGE_ANSWER_TOKENS,
         [hashOfToken(token)],
       );
       const found = rows[0];
@@ -102,7 +99,7 @@ export class Responses {
   ): Promise<void> {
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ does: string; subject: string; state: string; asked_by: string }>(
-        'SELECT does, subject, state, asked_by FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE',
+        HOLD_RESPONSES,
         [id, alert],
       );
       const found = rows[0];
@@ -113,9 +110,7 @@ export class Responses {
       const own = found.asked_by === who.name;
       if (approve && own) requireReason(who, reason);
       if (approve) {
-        const { rows: directories } = await client.query<{ name: string }>(
-          `SELECT name FROM destinations WHERE kind = 'identity' ORDER BY name LIMIT 1`,
-        );
+        const { rows: directories } = await client.query<{ name: string }>(READ_DESTINATIONS_TO_DECIDE);
         const to = directories[0]?.name;
         if (to === undefined)
           throw new Failure(
@@ -123,22 +118,21 @@ export class Responses {
             'No identity directory is set up. Add one under Destinations, and approve it then.',
           );
         const action: RespondAction = { do: 'respond', to, response: id, does, subject };
-        await client.query('INSERT INTO deliveries (alert, action) VALUES ($1, $2)', [
-          alert,
-          JSON.stringify(action),
-        ]);
+        await client.query(ADD_DELIVERIES, [alert, JSON.stringify(action)]);
       }
-      await client.query(
-        'UPDATE responses SET state = $2, decided_by = $3, decided = now(), reason = $4 WHERE id = $1',
-        [id, approve ? 'approved' : 'refused', who.name, reason],
-      );
+      await client.query(CHANGE_RESPONSES_TO_DECIDE, [
+        id,
+        approve ? 'approved' : 'refused',
+        who.name,
+        reason,
+      ]);
       await addChange(
         client,
         alert,
         who.name,
         `${approve ? (own ? 'approved what they asked for themselves' : 'approved') : 'refused'}: ${labelOf(does)} of ${subject}${reason === null ? '' : `, because ${reason}`}`,
       );
-      await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify([alert])]);
+      await client.query(TELL_ALERTS, [JSON.stringify([alert])]);
     });
   }
 }

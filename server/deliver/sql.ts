@@ -67,3 +67,77 @@ export async function endTry(
     [id, state, said],
   );
 }
+
+export const READ_DESTINATIONS =
+  'SELECT name, kind, address, settings, secret, allow_private FROM destinations WHERE name = $1 AND kind = $2';
+
+export const READ_DESTINATIONS_TO_ALL = `SELECT d.name, d.kind, d.address, d.settings, d.secret IS NOT NULL AS secret, d.allow_private,
+          (SELECT count(*)::int FROM deliveries v WHERE v.action ->> 'to' = d.name AND v.state = 'waiting') AS waiting,
+          (SELECT count(*)::int FROM deliveries v WHERE v.action ->> 'to' = d.name AND v.state = 'dead') AS dead
+     FROM destinations d ORDER BY d.name`;
+
+export const HOLD_DESTINATIONS =
+  'SELECT kind, address, secret IS NOT NULL AS secret FROM destinations WHERE name = $1 FOR UPDATE';
+
+export const ADD_DESTINATIONS = `INSERT INTO destinations (name, kind, address, settings, allow_private, secret) VALUES ($1, $2, $3, $4, $5, $6)
+   ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, address = excluded.address, settings = excluded.settings,
+     allow_private = excluded.allow_private, updated = now(),
+     secret = CASE WHEN $7 THEN destinations.secret ELSE excluded.secret END`;
+
+export const READ_DESTINATIONS_TO_TRY = 'SELECT kind FROM destinations WHERE name = $1';
+
+export const REMOVE_DESTINATIONS = 'DELETE FROM destinations WHERE name = $1';
+
+export const READ_DELIVERIES = `SELECT d.id, d.alert, a.title, a.subject, d.action, d.state, d.tries, d.said, d.created, d.finished,
+        ARRAY[d.id] AS place
+   FROM deliveries d JOIN alerts a ON a.id = d.alert
+  WHERE ($1::text IS NULL OR d.state = $1) AND ($2::bigint IS NULL OR d.id < $2) ORDER BY d.id DESC LIMIT $3`;
+
+export const CHANGE_DELIVERIES = `WITH before AS (SELECT id, state FROM deliveries WHERE id = $1 FOR UPDATE),
+  moved AS (UPDATE deliveries AS d SET state = 'waiting', queued = false, tries = 0, finished = NULL
+             FROM before AS b WHERE d.id = b.id AND b.state = 'dead')
+  SELECT state AS was FROM before`;
+
+export const READ_DESTINATIONS_TO_PREVIEW = 'SELECT name, kind FROM destinations';
+
+export const READ_LISTS = 'SELECT name FROM lists';
+
+export const READ_ALERTS = `SELECT id AS alert, rule, title, level, subject, subject_fields, matches, first_event, last_event
+   FROM alerts WHERE rule = $1 ORDER BY last_event DESC LIMIT 1`;
+
+export const CHANGE_RESPONSES = `UPDATE responses SET state = $2, said = $3 WHERE id = $1 AND state = 'approved'`;
+
+export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
+
+export const ADD_RESPONSES = 'INSERT INTO responses (alert, does, subject, asked_by) VALUES ($1, $2, $3, $4)';
+
+export const CHANGE_ANSWER_TOKENS = `UPDATE answer_tokens SET used = now()
+    WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject, via`;
+
+export const HOLD_RESPONSES =
+  'SELECT does, subject, state, asked_by FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE';
+
+export const READ_DESTINATIONS_TO_DECIDE = `SELECT name FROM destinations WHERE kind = 'identity' ORDER BY name LIMIT 1`;
+
+export const ADD_DELIVERIES = 'INSERT INTO deliveries (alert, action) VALUES ($1, $2)';
+
+export const CHANGE_RESPONSES_TO_DECIDE =
+  'UPDATE responses SET state = $2, decided_by = $3, decided = now(), reason = $4 WHERE id = $1';
+
+/** Who an alert is about: its subject, and whom its evidence names. $1 alert, $2 subject */
+export const IS_SUBJECT = `
+  SELECT a.subject = $2 OR EXISTS (SELECT 1 FROM jsonb_each_text(a.subject_fields) AS f WHERE f.value = $2)
+      OR EXISTS (SELECT 1 FROM alert_events ae JOIN events e ON e.id = ae.event_id AND e."time" = ae.event_time
+                  WHERE ae.alert = a.id AND $2 IN (e."user", e.target_user, e.acting_as)) AS known
+    FROM alerts a WHERE a.id = $1`;
+
+export const ADD_ANSWER_TOKENS = `INSERT INTO answer_tokens (token_hash, alert, does, subject, via, expires)
+       VALUES ($1, $2, $3, $4, $5, now() + make_interval(hours => $6))`;
+
+export const TAG_EVIDENCE = `WITH evidence AS (SELECT event_id, event_time FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $3)
+     UPDATE events AS e SET tags = array_append(coalesce(e.tags, '{}'), $2), search_extra = NULL
+       FROM evidence AS v
+      WHERE e.id = v.event_id AND e."time" = v.event_time AND NOT coalesce($2 = ANY(e.tags), false)`;
+
+export const FIND_LIST_VALUE = `SELECT l.key_column AS key, EXISTS (SELECT 1 FROM list_rows r WHERE r.list = l.name AND lower(r.key) = lower($2)) AS there
+       FROM lists l WHERE l.name = $1`;

@@ -1,5 +1,5 @@
 import type { PoolClient } from 'pg';
-import { DAY, formatInstant, HOUR, SECOND, type Instant } from '../../core/base/instant.js';
+import { DAY, formatInstant, HOUR, type Instant, SECOND } from '../../core/base/instant.js';
 import type { Event } from '../../core/events/event.js';
 
 /** Half powers of two of a second: fine enough for a median in words, few enough to count by. */

@@ -4,9 +4,10 @@ import { jsonToText } from '../../core/text/json-text.js';
 import { compileHunt } from '../../core/wick/compile.js';
 import type { ListRef, Value, Window } from '../../core/wick/plan.js';
 import type { UserDossier } from '../../core/wire/dossiers.js';
+import type { Alerts } from '../alerts/service.js';
 import { invalid } from '../failure.js';
 import type { HuntRunner } from '../hunts/runner.js';
-import type { Alerts } from '../alerts/service.js';
+import { READ_EVENTS, READ_LISTS } from './sql.js';
 
 /** Rows of each part of a dossier. */
 const MAX_ROWS = 100;
@@ -57,10 +58,7 @@ export class Dossiers {
       run(parts.counted(quoted, 'operation', '')),
       run(parts.counted(quoted, 'application', '')),
       run(parts.counted(quoted, 'host', '')),
-      this.pool.query<{ first: Instant | null; last: Instant | null }>(
-        'SELECT min("time") AS first, max("time") AS last FROM events WHERE "user" = $1',
-        [user],
-      ),
+      this.pool.query<{ first: Instant | null; last: Instant | null }>(READ_EVENTS, [user]),
       this.alerts.aboutUser(user),
     ]);
     const [total, success, failure] = totals[0] ?? [];
@@ -95,7 +93,7 @@ export class Dossiers {
     carried: readonly string[],
     signal: AbortSignal,
   ): Promise<readonly (readonly Value[])[]> {
-    const lists = (await this.pool.query<ListRef & QueryResultRow>('SELECT name, match FROM lists')).rows;
+    const lists = (await this.pool.query<ListRef & QueryResultRow>(READ_LISTS)).rows;
     const plan = compileHunt(text, { window, now: window.to, carried, lists });
     const { rows } = await this.runner.table(plan, MAX_ROWS * 10, {
       purpose: 'screen',

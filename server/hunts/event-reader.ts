@@ -3,11 +3,11 @@ import type { Json } from '../../core/base/json.js';
 import { columnDef, columnNames } from '../../core/events/columns.js';
 import { jsonCell } from '../../core/output/cells.js';
 import type { StoredEventWire } from '../../core/wire/hunts.js';
+import { allRows } from '../db/bounded-statements.js';
 import { notFound } from '../failure.js';
-import { eventColumnsSql, EVENTS_BY_PLACE, placeValues, type EventPlace } from './event-sql.js';
 import { loadLookups } from '../lists/lookups.js';
 import { rulesOfEvent } from '../rules/marks-sql.js';
-import { allRows } from '../db/bounded-statements.js';
+import { EVENT_OF_ANY_DAY, type EventPlace, EVENTS_BY_PLACE, placeValues } from './event-sql.js';
 
 /** The lists that say what codes mean, in their column "meaning". */
 const CODE_LISTS: Readonly<Record<string, string>> = {
@@ -61,7 +61,7 @@ export class EventReader {
   }
 
   private async eventOfAnyDay(id: string, signal: AbortSignal): Promise<StoredEventWire[]> {
-    const query = { text: `SELECT ${eventColumnsSql} FROM events e WHERE e.id = $1`, values: [id] };
+    const query = { text: EVENT_OF_ANY_DAY, values: [id] };
     return (await allRows(this.pool, query, { milliseconds: 30_000, signal })).map(toWireEvent);
   }
 }

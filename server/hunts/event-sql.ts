@@ -18,6 +18,9 @@ export interface EventPlace {
 /** $1 ids, $2 times: rows of those days alone are looked for. */
 export const EVENTS_BY_PLACE = `SELECT ${eventColumnsSql} FROM events e WHERE e.id = ANY($1::uuid[]) AND e."time" = ANY($2::timestamptz[])`;
 
+/** $1 the id; every day is looked at. */
+export const EVENT_OF_ANY_DAY = `SELECT ${eventColumnsSql} FROM events e WHERE e.id = $1`;
+
 /** The values of {@link EVENTS_BY_PLACE}. */
 export const placeValues = (places: readonly EventPlace[]): [ids: string[], times: string[]] => [
   places.map(({ id }) => id),

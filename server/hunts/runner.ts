@@ -1,26 +1,27 @@
 import type { Pool, QueryResultRow } from 'pg';
 import { formatInstant } from '../../core/base/instant.js';
-import type { Plan, Value, Window } from '../../core/wick/plan.js';
 import type { HuntRows } from '../../core/rules/hunt-trigger.js';
 import type { Supplied } from '../../core/wick/emit-sql/emit-parts.js';
 import {
+  type TimelineOptions,
   toCountSql,
   toPrefixSql,
   toRemarkSql,
   toSql,
   toTimelineSql,
-  type TimelineOptions,
 } from '../../core/wick/emit-sql/emit.js';
-import { chooseWay, type Answer, type AnswerPart } from '../../core/wick/ways/index.js';
-import { TooManyGroups } from '../../core/wick/ways/merge-tally.js';
+import type { Plan, Value, Window } from '../../core/wick/plan.js';
 import { TooMuch } from '../../core/wick/too-much.js';
-import { substitutesOf, type Substitutes } from '../../core/wick/ways/substitutes.js';
-import { Failure } from '../failure.js';
-import type { Pools } from '../db/pools.js';
+import { type Answer, type AnswerPart, chooseWay } from '../../core/wick/ways/index.js';
+import { TooManyGroups } from '../../core/wick/ways/merge-tally.js';
+import { type Substitutes, substitutesOf } from '../../core/wick/ways/substitutes.js';
+import { allRows, HUNT_MILLISECONDS, type QueryLimits, streamRows } from '../db/bounded-statements.js';
 import { PersonPlaces } from '../db/person-places.js';
-import { allRows, HUNT_MILLISECONDS, streamRows, type QueryLimits } from '../db/bounded-statements.js';
+import type { Pools } from '../db/pools.js';
+import { Failure } from '../failure.js';
 import { prepareHunt } from './prepare.js';
 import { readHuntRow, readRowEvents, type RowEvent } from './rows.js';
+import { READ_EVENT_HOURS } from './sql.js';
 
 /** What a hunt is run for: it says whose connections it takes, how long it may run, and who waits for whom. */
 export type Purpose = 'screen' | 'file' | 'clock';
@@ -120,7 +121,7 @@ export class HuntRunner {
     const [held] = await allRows<{ events: number | null }>(
       this.poolFor(options.purpose),
       {
-        text: 'SELECT sum(events)::float8 AS events FROM event_hours WHERE hour >= $1 AND hour < $2',
+        text: READ_EVENT_HOURS,
         values: [formatInstant(from), formatInstant(to)],
       },
       this.limitsOf(options),

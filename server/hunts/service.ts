@@ -22,6 +22,7 @@ import { valuesOf } from './field-values.js';
 import { forScreen, toColumns, toPieces } from './pieces.js';
 import type { HuntPlanner, HuntQuestion } from './planner.js';
 import type { HuntRunner, RunOptions } from './runner.js';
+import { READ_EVENT_HOURS_TO_COST, READ_SOURCES } from './sql.js';
 import { timelineOf } from './timeline.js';
 import { readWindow } from './window.js';
 
@@ -72,11 +73,9 @@ export class Hunts {
 
   /** Says so where a window reaches before the first day that is still held. */
   private async notesOnHeld(window: WireWindow): Promise<string[]> {
-    const { rows } = await this.pool.query<{ day: string; sources: string[] }>(
-      `SELECT to_char(held_from, 'YYYY-MM-DD') AS day, array_agg(name ORDER BY name) AS sources FROM sources
-        WHERE held_from > $1::timestamptz GROUP BY held_from ORDER BY held_from`,
-      [formatInstant(readWindow(window).from)],
-    );
+    const { rows } = await this.pool.query<{ day: string; sources: string[] }>(READ_SOURCES, [
+      formatInstant(readWindow(window).from),
+    ]);
     return rows.map(
       ({ day, sources }) =>
         `Of ${sources.join(', ')} only events from ${day} on are held; earlier ones were let go.`,
@@ -156,8 +155,7 @@ export class Hunts {
       const [found] = await allRows<{ events: number | null }>(
         this.pool,
         {
-          text: `SELECT sum(events)::float8 AS events FROM event_hours WHERE hour >= $1 AND hour < $2
-                    AND ($3::text[] IS NULL OR kind::text = ANY($3)) AND ($4::text[] IS NULL OR source = ANY($4))`,
+          text: READ_EVENT_HOURS_TO_COST,
           values: [formatInstant(node.window.from), formatInstant(node.window.to), node.kinds, node.sources],
         },
         limits,

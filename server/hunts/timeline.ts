@@ -1,10 +1,10 @@
-import { formatInstant, SECOND, type Instant } from '../../core/base/instant.js';
+import { formatInstant, type Instant, SECOND } from '../../core/base/instant.js';
 import { nearestWord } from '../../core/base/text-distance.js';
 import { columnDef, columnNames, isColumnName } from '../../core/events/columns.js';
 import type { Timeline } from '../../core/wire/hunts.js';
 import { Failure } from '../failure.js';
 import { BULKY } from './pieces.js';
-import type { HuntQuestion, HuntPlanner } from './planner.js';
+import type { HuntPlanner, HuntQuestion } from './planner.js';
 import type { HuntRunner } from './runner.js';
 
 /** Widths a timeline's bars may have, seconds. */
@@ -45,6 +45,7 @@ export async function timelineOf(
   return {
     window: { from: formatInstant(plan.window.from), to: formatInstant(plan.window.to) },
     seconds,
+    split,
     bars: rows.map(({ time, ...bar }) => ({ time: formatInstant(time), ...bar })),
   };
 }

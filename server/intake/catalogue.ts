@@ -1,12 +1,13 @@
 import type { Pool } from 'pg';
-import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
+import { type CompiledRecipe, compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import type { FormatName } from '../../core/wire/format-names.js';
 import type { SyslogClaim } from '../../core/wire/sources.js';
-import { compileClaim, type ClaimTest, type SyslogOrigin } from '../syslog/claim.js';
 import { configVersions } from '../db/config-versions.js';
+import { type Behind, loadLookups } from '../lists/lookups.js';
 import { behindNetworks } from '../mmdb/places.js';
-import { loadLookups, type Behind } from '../lists/lookups.js';
+import { type ClaimTest, compileClaim, type SyslogOrigin } from '../syslog/claim.js';
+import { READ_SOURCES } from './sql.js';
 
 /** How records are to be read where that is not as their source says. */
 export interface OtherWay {
@@ -69,12 +70,7 @@ export class SourceCatalogue {
       document: Recipe;
       syslog: SyslogClaim | null;
       retention_days: number | null;
-    }>(
-      `SELECT s.name, s.key_hash, s.syslog, s.retention_days, r.document
-         FROM sources s
-         JOIN LATERAL (SELECT document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
-        ORDER BY s.name`,
-    );
+    }>(READ_SOURCES);
     const wanted = rows.flatMap(({ document }) => (document.lookups ?? []).map(({ list }) => list));
     const { lists, until } = await loadLookups(this.pool, [...new Set(wanted)], this.behind);
     this.sources = new Map(

@@ -2,10 +2,11 @@ import type { Pool } from 'pg';
 import { compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { notFound } from '../failure.js';
-import type { IntakeSource, OtherWay } from './catalogue.js';
-import { behindNetworks } from '../mmdb/places.js';
 import { loadLookups } from '../lists/lookups.js';
+import { behindNetworks } from '../mmdb/places.js';
 import { requireRecipe } from '../recipes/service.js';
+import type { IntakeSource, OtherWay } from './catalogue.js';
+import { READ_RECIPES } from './sql.js';
 
 /** No version of the source's own recipe has read the events, so that reading again takes them up. */
 const READ_OTHERWISE = 0;
@@ -23,10 +24,7 @@ export async function readOtherwise(
   if (name === undefined && format === undefined) return source;
   let document: Recipe = source.recipe.recipe;
   if (name !== undefined) {
-    const { rows } = await pool.query<{ document: Recipe }>(
-      'SELECT document FROM recipes WHERE name = $1 ORDER BY version DESC LIMIT 1',
-      [name],
-    );
+    const { rows } = await pool.query<{ document: Recipe }>(READ_RECIPES, [name]);
     if (rows[0] === undefined) throw notFound(`recipe "${name}"`);
     ({ document } = rows[0]);
   }

@@ -1,6 +1,6 @@
 import type { PoolClient } from 'pg';
 import type { Instant } from '../../core/base/instant.js';
-import { activateRules, placeOf, type ActiveRules, type RulePlace } from '../../core/detect/active-rules.js';
+import { activateRules, type ActiveRules, placeOf, type RulePlace } from '../../core/detect/active-rules.js';
 import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 import { loadPack } from '../../core/sigma/pack.js';
 import type { HuntRule } from '../../core/sigma/rule-model.js';
@@ -9,12 +9,12 @@ import { HuntError } from '../../core/wick/hunt-error.js';
 import type { Environment } from '../../core/wick/in-memory/environment.js';
 import type { ListRef, Plan } from '../../core/wick/plan.js';
 import { configVersions } from '../db/config-versions.js';
-import { LIST_COLUMNS } from '../lists/columns-sql.js';
 import { loadLookups } from '../lists/lookups.js';
 import { logSourceEntries } from '../rules/log-sources-sql.js';
 import { namesLists, ruleLists } from '../rules/rule-lists.js';
-import { runningTexts, type RunningText } from '../rules/sql.js';
+import { type RunningText, runningTexts } from '../rules/sql.js';
 import { TextCache } from '../rules/text-cache.js';
+import { READ_LISTS } from './sql.js';
 
 /** A hunt that is a rule and looks at every event as it comes in. */
 export interface LiveHunt {
@@ -66,9 +66,7 @@ async function liveHunts(
   hunts: ReturnType<typeof loadPack>['hunts'],
 ): Promise<LiveHunt[]> {
   if (hunts.length === 0) return [];
-  const { rows: lists } = await client.query<ListRef>(
-    `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l`,
-  );
+  const { rows: lists } = await client.query<ListRef>(READ_LISTS);
   const lookups = await loadLookups(
     client,
     lists.map(({ name }) => name),

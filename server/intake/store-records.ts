@@ -5,15 +5,25 @@ import type { Event } from '../../core/events/event.js';
 import type { RecordOutcome } from '../../core/wire/sources.js';
 import { copyLines } from '../db/copy.js';
 import { transaction } from '../db/transaction.js';
-import { logSourceOf } from '../rules/log-sources-sql.js';
 import { addHourCounts } from '../derived/sql.js';
-import { COPY_EVENTS, copyLine } from './event-copy.js';
+import { logSourceOf } from '../rules/log-sources-sql.js';
 import type { IntakeSource } from './catalogue.js';
 import { detectInBatch } from './detect.js';
+import { COPY_EVENTS, copyLine } from './event-copy.js';
 import { readRecords, type ReadRecords, type SetAsideRecord } from './read-records.js';
 import type { RecordWriter, StoreOptions } from './record-writer.js';
 import type { RuleSet } from './rule-set.js';
 import { allSetAside, halvesOf, partsByDay } from './split-records.js';
+import {
+  ADD_BATCHES,
+  ADD_SET_ASIDE,
+  ASK_MAKE_DAYS,
+  CHANGE_SOURCES,
+  READ_EVENTS,
+  REMOVE_SET_ASIDE,
+  TELL_ALERTS,
+  TELL_SOURCES,
+} from './sql.js';
 import { suspendRules } from './suspend-rules.js';
 
 /** Records stored in one transaction at most: large enough to be quick, small enough not to hold others up. */
@@ -108,7 +118,7 @@ export class RecordStore implements RecordWriter {
     const days = new Set(events.map((event) => formatInstant(event.time).slice(0, 10)));
     for (const day of days) {
       if (this.knownDays.has(day)) continue;
-      await this.pool.query('SELECT make_event_day($1)', [day]);
+      await this.pool.query(ASK_MAKE_DAYS, [day]);
       this.knownDays.add(day);
     }
   }
@@ -152,8 +162,7 @@ export class RecordStore implements RecordWriter {
     const triedAgain = [...read.events, ...read.setAside, ...read.discarded].flatMap(
       ({ position }) => waiting[position] ?? [],
     );
-    if (triedAgain.length > 0)
-      await client.query('DELETE FROM set_aside WHERE id = ANY($1::bigint[])', [triedAgain]);
+    if (triedAgain.length > 0) await client.query(REMOVE_SET_ASIDE, [triedAgain]);
     const newlyAside = await putAside(client, source, batch, read.setAside);
     for (const { position, code, reason } of read.setAside)
       outcomes.push({ record: position + 1, outcome: 'set aside', code, reason });
@@ -166,12 +175,11 @@ export class RecordStore implements RecordWriter {
       alerts = [...found.alerts, ...(await suspendRules(client, found.failed))];
     }
     await countSource(client, source.name, fresh, knownCount, newlyAside);
-    if (alerts.length > 0)
-      await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify(alerts.slice(0, 500))]);
-    await client.query(
-      `SELECT pg_notify('lamp_sources', $1), pg_notify('lamp_batches', b) FROM (SELECT $2::text AS b) AS batch`,
-      [source.name, JSON.stringify({ id: batch, events: fresh.length, ...stretchOf(fresh) })],
-    );
+    if (alerts.length > 0) await client.query(TELL_ALERTS, [JSON.stringify(alerts.slice(0, 500))]);
+    await client.query(TELL_SOURCES, [
+      source.name,
+      JSON.stringify({ id: batch, events: fresh.length, ...stretchOf(fresh) }),
+    ]);
     return {
       outcomes,
       stored: fresh.length,
@@ -221,10 +229,11 @@ export async function findKnown(
 ): Promise<Set<string>> {
   if (events.length === 0) return new Set();
   const times = events.map((event) => event.time);
-  const { rows } = await client.query<{ id: string }>(
-    `SELECT replace(id::text, '-', '') AS id FROM events WHERE id = ANY($1::uuid[]) AND "time" >= $2 AND "time" <= $3`,
-    [events.map((event) => event.id), formatInstant(Math.min(...times)), formatInstant(Math.max(...times))],
-  );
+  const { rows } = await client.query<{ id: string }>(READ_EVENTS, [
+    events.map((event) => event.id),
+    formatInstant(Math.min(...times)),
+    formatInstant(Math.max(...times)),
+  ]);
   return new Set(rows.map((row) => row.id));
 }
 
@@ -245,11 +254,15 @@ export async function addBatch(
   rolled = fresh.length === 0,
 ): Promise<number> {
   const { first, last } = stretchOf(fresh);
-  const { rows } = await client.query<{ id: number }>(
-    `INSERT INTO batches (source, stored, known, set_aside, first_event, last_event, rolled)
-     VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id`,
-    [source, fresh.length, known, setAside, first, last, rolled],
-  );
+  const { rows } = await client.query<{ id: number }>(ADD_BATCHES, [
+    source,
+    fresh.length,
+    known,
+    setAside,
+    first,
+    last,
+    rolled,
+  ]);
   return rows[0]?.id ?? 0;
 }
 
@@ -261,23 +274,17 @@ async function putAside(
   records: readonly SetAsideRecord[],
 ): Promise<number> {
   if (records.length === 0) return 0;
-  const { rowCount } = await client.query(
-    `INSERT INTO set_aside (source, batch, received, code, reason, raw, raw_hash, mark, recipe_version)
-     SELECT $1, $2, r.received, r.code, r.reason, r.raw, sha256(convert_to(r.raw, 'UTF8')), r.mark, $3
-       FROM unnest($4::text[], $5::text[], $6::text[], $7::timestamptz[], $8::bytea[]) AS r(code, reason, raw, received, mark)
-     ON CONFLICT DO NOTHING`,
-    [
-      source.name,
-      batch,
-      source.recipe.recipe.version,
-      records.map((record) => record.code),
-      records.map((record) => record.reason),
-      records.map((record) => record.raw),
-      records.map((record) => formatInstant(record.received)),
-      // A mark holds NUL, which a text cannot.
-      records.map((record) => Buffer.from(record.mark)),
-    ],
-  );
+  const { rowCount } = await client.query(ADD_SET_ASIDE, [
+    source.name,
+    batch,
+    source.recipe.recipe.version,
+    records.map((record) => record.code),
+    records.map((record) => record.reason),
+    records.map((record) => record.raw),
+    records.map((record) => formatInstant(record.received)),
+    // A mark holds NUL, which a text cannot.
+    records.map((record) => Buffer.from(record.mark)),
+  ]);
   return rowCount ?? 0;
 }
 
@@ -293,13 +300,7 @@ async function countSource(
     fresh.length === 0
       ? null
       : formatInstant(Math.max(...fresh.map((event) => event.received ?? event.time)));
-  await client.query(
-    `UPDATE sources
-        SET stored = stored + $2, known = known + $3, set_aside = set_aside + $4,
-            last_event = greatest(last_event, $5), last_received = greatest(last_received, $6)
-      WHERE name = $1`,
-    [source, fresh.length, known, setAside, lastEvent, lastReceived],
-  );
+  await client.query(CHANGE_SOURCES, [source, fresh.length, known, setAside, lastEvent, lastReceived]);
 }
 
 /** SHA-256 of a key, as it is kept. */

@@ -1,9 +1,10 @@
 import type { PoolClient } from 'pg';
 import { formatInstant } from '../../core/base/instant.js';
-import type { Event } from '../../core/events/event.js';
 import type { RulePlace } from '../../core/detect/active-rules.js';
+import type { Event } from '../../core/events/event.js';
 import { gatherAlerts } from '../alerts/sql.js';
 import { bumpConfig } from '../db/config-versions.js';
+import { SUSPEND } from './sql.js';
 
 /** A rule that failed on an event, which no rule should. */
 export interface FailedRule {
@@ -15,11 +16,6 @@ export interface FailedRule {
 
 /** An alert of this key tells that its rule was suspended. */
 const SUSPENDED_KEY = 'rule suspended';
-
-/** $1 rule, $2 what went wrong. */
-const SUSPEND = `
-  UPDATE rules SET state = 'off', live_version = NULL, suspended = $2, updated = now()
-   WHERE id = $1 AND state = 'on' RETURNING id`;
 
 /**
  * Switches rules off that failed while matching, so that all others and intake go on, and tells it by an alert of the

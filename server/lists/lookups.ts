@@ -5,6 +5,7 @@ import { memoOfText } from '../../core/base/memo.js';
 import { listFinder } from '../../core/lists/list-match.js';
 import type { ListLookup } from '../../core/recipes/apply.js';
 import type { ListMatch } from '../../core/wick/plan.js';
+import { READ_LIST_ROWS, READ_LISTS } from './sql.js';
 
 /** Lists made ready for finding rows in memory, as they stand until a row of theirs expires. */
 export interface Lookups {
@@ -25,19 +26,13 @@ export async function loadLookups(
   behind: Behind = nothingBehind,
 ): Promise<Lookups> {
   if (names.length === 0) return { lists: new Map(), until: Infinity };
-  const { rows: lists } = await client.query<{ name: string; match: ListMatch }>(
-    'SELECT name, match FROM lists WHERE name = ANY($1)',
-    [names],
-  );
+  const { rows: lists } = await client.query<{ name: string; match: ListMatch }>(READ_LISTS, [names]);
   const { rows } = await client.query<{
     list: string;
     key: string;
     cells: JsonObject;
     expires: Instant | null;
-  }>(
-    'SELECT list, key, cells, expires FROM list_rows WHERE list = ANY($1) AND (expires IS NULL OR expires > now()) ORDER BY list, position',
-    [names],
-  );
+  }>(READ_LIST_ROWS, [names]);
   const lookups = new Map([...behind].filter(([name]) => names.includes(name)));
   for (const { name, match } of lists) {
     const own = rows.filter(({ list }) => list === name);

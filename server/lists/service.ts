@@ -1,17 +1,33 @@
 import type { Pool, PoolClient } from 'pg';
-import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
+import { formatInstant, type Instant, parseInstant } from '../../core/base/instant.js';
 import type { Json, JsonObject } from '../../core/base/json.js';
-import { EXPIRES, ImportError, importRows, type ImportedRows } from '../../core/lists/import.js';
+import { EXPIRES, type ImportedRows, ImportError, importRows } from '../../core/lists/import.js';
 import { foldKey } from '../../core/lists/list-match.js';
 import { suggestKey } from '../../core/lists/suggest-key.js';
 import { formatNetwork, parseNetwork } from '../../core/net/network.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import type { ListContent, ListImported, ListPage, ListPreview, ListSummary } from '../../core/wire/lists.js';
-import { Failure, notFound } from '../failure.js';
-import { LIST_COLUMNS } from './columns-sql.js';
 import { bumpConfig } from '../db/config-versions.js';
-import { addChange } from '../trail/changes.js';
 import { transaction } from '../db/transaction.js';
+import { Failure, notFound } from '../failure.js';
+import { addChange } from '../trail/changes.js';
+import {
+  ADD_LIST_ROWS,
+  ADD_LISTS,
+  CHANGE_LISTS,
+  HOLD_LISTS,
+  READ_LIST_ROWS_TO_ADD_ROWS,
+  READ_LIST_ROWS_TO_IMPORT,
+  READ_LIST_ROWS_TO_PAGE,
+  READ_LIST_ROWS_TO_PAGE_2,
+  READ_LISTS_TO_REPLACE_ROWS,
+  REMOVE_LIST_ROWS,
+  REMOVE_LIST_ROWS_TO_CHANGE_ROWS,
+  REMOVE_LIST_ROWS_TO_PUT,
+  REMOVE_LISTS,
+  REMOVE_PULLS,
+  SUMMARIES,
+} from './sql.js';
 
 const PREVIEW_ROWS = 20;
 export const LIST_PAGE = 200;
@@ -35,22 +51,6 @@ interface SummaryRow {
   readonly used_by: ListSummary['usedBy'];
   readonly columns: readonly string[];
 }
-
-// A recipe uses a list in its newest version; a rule names it between percent signs.
-const SUMMARIES = `
-  SELECT l.name, l.description, l.match, l.key_column, l.updated, r.rows, r.expired, r.bytes, ${LIST_COLUMNS} AS columns,
-         coalesce((SELECT json_agg(u ORDER BY u.what, u.name) FROM (
-           SELECT 'recipe' AS what, n.name FROM (SELECT DISTINCT ON (name) name, document FROM recipes ORDER BY name, version DESC) AS n
-            WHERE n.document::jsonb @> jsonb_build_object('lookups', jsonb_build_array(jsonb_build_object('list', l.name)))
-           UNION ALL
-           SELECT 'rule', title FROM rules WHERE strpos(text, '%' || l.name || '%') > 0
-         ) AS u), '[]') AS used_by
-    FROM lists l
-    CROSS JOIN LATERAL (
-      SELECT count(*)::int AS rows, (count(*) FILTER (WHERE expires <= now()))::int AS expired,
-             coalesce(sum(length(cells::text)), 0)::int AS bytes
-        FROM list_rows WHERE list = l.name
-    ) AS r`;
 
 const toSummary = (row: SummaryRow): ListSummary => ({
   name: row.name,
@@ -107,17 +107,12 @@ function toRecords(
 }
 
 async function insertRows(client: PoolClient, list: string, records: readonly Record[]): Promise<void> {
-  await client.query(
-    `INSERT INTO list_rows (list, position, key, folded, network, pattern, expires, cells)
-     SELECT $1, r.position, r.key, r.folded, r.network, r.pattern, r.expires, r.cells
-       FROM jsonb_to_recordset($2) AS r(position int, key text, folded text, network inet, pattern text, expires timestamptz, cells jsonb)`,
-    [list, JSON.stringify(records)],
-  );
+  await client.query(ADD_LIST_ROWS, [list, JSON.stringify(records)]);
 }
 
 /** Marks a list as changed, for all that hold it in memory. */
 async function touch(client: PoolClient, list: string): Promise<void> {
-  await client.query('UPDATE lists SET updated = now() WHERE name = $1', [list]);
+  await client.query(CHANGE_LISTS, [list]);
   await bumpConfig(client, 'sources');
 }
 
@@ -128,15 +123,9 @@ async function addRows(
   rows: readonly JsonObject[],
   shape: Pick<ListContent, 'match' | 'key'>,
 ): Promise<void> {
-  const { rows: last } = await client.query<{ next: number }>(
-    'SELECT coalesce(max(position), -1) + 1 AS next FROM list_rows WHERE list = $1',
-    [list],
-  );
+  const { rows: last } = await client.query<{ next: number }>(READ_LIST_ROWS_TO_ADD_ROWS, [list]);
   const records = toRecords(rows, shape, last[0]?.next ?? 0);
-  await client.query('DELETE FROM list_rows WHERE list = $1 AND folded = ANY($2::text[])', [
-    list,
-    records.map(({ folded }) => folded),
-  ]);
+  await client.query(REMOVE_LIST_ROWS, [list, records.map(({ folded }) => folded)]);
   await insertRows(client, list, records);
 }
 
@@ -175,14 +164,9 @@ export class Lists {
   async page(name: string, search: string, from: number): Promise<ListPage> {
     const [summary, columns, rows] = await Promise.all([
       this.pool.query<SummaryRow>(`${SUMMARIES} WHERE l.name = $1`, [name]),
-      this.pool.query<{ column: string }>(
-        `SELECT k AS column FROM (SELECT cells FROM list_rows WHERE list = $1 ORDER BY position LIMIT 1000) AS c, jsonb_object_keys(c.cells) AS k
-          GROUP BY k ORDER BY count(*) DESC, k`,
-        [name],
-      ),
+      this.pool.query<{ column: string }>(READ_LIST_ROWS_TO_PAGE, [name]),
       this.pool.query<{ position: number; cells: JsonObject; expires: Instant | null; found: number }>(
-        `SELECT position, cells, expires, (count(*) OVER ())::int AS found FROM list_rows
-          WHERE list = $1 AND strpos(lower(cells::text), lower($2)) > 0 ORDER BY position OFFSET $3 LIMIT $4`,
+        READ_LIST_ROWS_TO_PAGE_2,
         [name, search, from, LIST_PAGE],
       ),
     ]);
@@ -205,12 +189,8 @@ export class Lists {
   async put(name: string, content: ListContent): Promise<void> {
     const records = toRecords(content.rows as readonly JsonObject[], content, 0);
     await transaction(this.pool, async (client) => {
-      await client.query(
-        `INSERT INTO lists (name, match, key_column, description) VALUES ($1, $2, $3, coalesce($4, ''))
-         ON CONFLICT (name) DO UPDATE SET match = $2, key_column = $3, description = coalesce($4, lists.description)`,
-        [name, content.match, content.key, content.description ?? null],
-      );
-      await client.query('DELETE FROM list_rows WHERE list = $1', [name]);
+      await client.query(ADD_LISTS, [name, content.match, content.key, content.description ?? null]);
+      await client.query(REMOVE_LIST_ROWS_TO_PUT, [name]);
       await insertRows(client, name, records);
       await addChange(client, 'list', name, `put in place, ${records.length} rows`);
       await touch(client, name);
@@ -220,7 +200,7 @@ export class Lists {
   /** Puts rows in place of those a list has; its key and match stay. @throws Failure 404, 422 */
   async replaceRows(name: string, rows: readonly JsonObject[]): Promise<void> {
     const { rows: shapes } = await this.pool.query<Pick<ListContent, 'match' | 'key'>>(
-      'SELECT match, key_column AS key FROM lists WHERE name = $1',
+      READ_LISTS_TO_REPLACE_ROWS,
       [name],
     );
     const [shape] = shapes;
@@ -248,7 +228,7 @@ export class Lists {
   ): Promise<ListImported> {
     const { rows, mistakes } = read(ask.text);
     const { rows: there } = await this.pool.query<Pick<ListContent, 'match'> & { key: string }>(
-      'SELECT match, key_column AS key FROM lists WHERE name = $1',
+      READ_LISTS_TO_REPLACE_ROWS,
       [name],
     );
     const [shape] = there;
@@ -259,10 +239,7 @@ export class Lists {
         await addChange(client, 'list', name, `took in ${rows.length} rows`);
         await touch(client, name);
       });
-    const { rows: now } = await this.pool.query<{ rows: number }>(
-      'SELECT count(*)::int AS rows FROM list_rows WHERE list = $1',
-      [name],
-    );
+    const { rows: now } = await this.pool.query<{ rows: number }>(READ_LIST_ROWS_TO_IMPORT, [name]);
     return { rows: now[0]?.rows ?? 0, mistakes: [...mistakes] };
   }
 
@@ -272,16 +249,10 @@ export class Lists {
     change: { add?: readonly Json[]; remove?: readonly number[] },
   ): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<Pick<ListContent, 'match' | 'key'>>(
-        'SELECT match, key_column AS key FROM lists WHERE name = $1 FOR UPDATE',
-        [name],
-      );
+      const { rows } = await client.query<Pick<ListContent, 'match' | 'key'>>(HOLD_LISTS, [name]);
       const [shape] = rows;
       if (shape === undefined) throw notFound(`list "${name}"`);
-      await client.query('DELETE FROM list_rows WHERE list = $1 AND position = ANY($2::int[])', [
-        name,
-        change.remove ?? [],
-      ]);
+      await client.query(REMOVE_LIST_ROWS_TO_CHANGE_ROWS, [name, change.remove ?? []]);
       await addRows(client, name, (change.add ?? []) as readonly JsonObject[], shape);
       await addChange(client, 'list', name, describeRows(change));
       await touch(client, name);
@@ -299,9 +270,9 @@ export class Lists {
         `"${name}" is used by ${list.used_by.map((user) => `the ${user.what} "${user.name}"`).join(', ')}. Change that first.`,
       );
     await transaction(this.pool, async (client) => {
-      await client.query('DELETE FROM lists WHERE name = $1', [name]);
+      await client.query(REMOVE_LISTS, [name]);
       await addChange(client, 'list', name, 'removed');
-      await client.query(`DELETE FROM pulls WHERE "into" = 'list' AND name = $1`, [name]);
+      await client.query(REMOVE_PULLS, [name]);
       await bumpConfig(client, 'sources');
     });
   }

@@ -1,12 +1,19 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { HuntPoint, NewHuntPoint, Question } from '../../core/wire/paths.js';
-import { Failure, notFound } from '../failure.js';
 import { transaction } from '../db/transaction.js';
+import { Failure, notFound } from '../failure.js';
+import {
+  ADD_HUNT_POINTS,
+  CHANGE_HUNT_POINTS,
+  CHANGE_HUNT_POINTS_TO_RENAME,
+  HOLD_HUNT_POINTS,
+  READ_HUNT_POINTS,
+  READ_HUNT_POINTS_TO_BEGINNINGS,
+  REMOVE_HUNT_POINTS,
+} from './sql.js';
 
 type Row = Omit<HuntPoint, 'made'> & { readonly made: Instant };
-
-const COLUMNS = 'id::int, path::int, parent::int, made, name, question, rows, complete, bars';
 const toWire = (row: Row): HuntPoint => ({ ...row, made: formatInstant(row.made) });
 
 /** A path with more turns is no longer a path; the next run begins another. */
@@ -34,19 +41,18 @@ export class HuntPaths {
       const parent = point.parent ?? null;
       let path: number | null = null;
       if (parent !== null) {
-        const { rows } = await client.query<{ path: number; points: number }>(
-          `SELECT path::int, (SELECT count(*)::int FROM hunt_points o WHERE o.path = p.path) AS points
-             FROM hunt_points p WHERE id = $1 AND owner = $2 FOR UPDATE`,
-          [parent, person],
-        );
+        const { rows } = await client.query<{ path: number; points: number }>(HOLD_HUNT_POINTS, [
+          parent,
+          person,
+        ]);
         const [found] = rows;
         if (found === undefined) throw notFound(`point "${parent}"`);
-        const { rows: known } = await client.query<Row>(
-          `UPDATE hunt_points SET question = $3::jsonb, rows = $4, complete = $5, bars = $6
-            WHERE id = (SELECT id FROM hunt_points WHERE (id = $1 OR parent = $1) AND same = $2 ORDER BY id LIMIT 1)
-            RETURNING ${COLUMNS}`,
-          [parent, same, question, ...figures],
-        );
+        const { rows: known } = await client.query<Row>(CHANGE_HUNT_POINTS, [
+          parent,
+          same,
+          question,
+          ...figures,
+        ]);
         if (known[0] !== undefined) return toWire(known[0]);
         if (found.points >= MAX_POINTS)
           throw new Failure(
@@ -56,21 +62,15 @@ export class HuntPaths {
         path = found.path;
       }
       // $1 path, or null for one of its own
-      const { rows } = await client.query<Row>(
-        `INSERT INTO hunt_points (id, path, parent, owner, same, question, rows, complete, bars)
-         OVERRIDING SYSTEM VALUE
-         SELECT n.id, coalesce($1, n.id), $2, $3, $4, $5::jsonb, $6, $7, $8
-           FROM (SELECT nextval(pg_get_serial_sequence('hunt_points', 'id')) AS id) AS n
-         RETURNING ${COLUMNS}`,
-        [path, parent, person, same, question, ...figures],
-      );
-      if (path === null)
-        await client.query(
-          `DELETE FROM hunt_points WHERE owner = $1 AND path IN (
-             SELECT path FROM hunt_points WHERE owner = $1 GROUP BY path
-             HAVING bool_and(name = '') ORDER BY max(made) DESC, path DESC OFFSET $2)`,
-          [person, MAX_PATHS],
-        );
+      const { rows } = await client.query<Row>(ADD_HUNT_POINTS, [
+        path,
+        parent,
+        person,
+        same,
+        question,
+        ...figures,
+      ]);
+      if (path === null) await client.query(REMOVE_HUNT_POINTS, [person, MAX_PATHS]);
       const [made] = rows;
       if (made === undefined) throw new Error('The point was not kept.');
       return toWire(made);
@@ -79,32 +79,20 @@ export class HuntPaths {
 
   /** All points of the path a point is of, the oldest first. @throws Failure 404 */
   async path(point: number, person: string): Promise<HuntPoint[]> {
-    const { rows } = await this.pool.query<Row>(
-      `SELECT ${COLUMNS} FROM hunt_points
-        WHERE path = (SELECT path FROM hunt_points WHERE id = $1 AND owner = $2) ORDER BY id`,
-      [point, person],
-    );
+    const { rows } = await this.pool.query<Row>(READ_HUNT_POINTS, [point, person]);
     if (rows.length === 0) throw notFound(`point "${point}"`);
     return rows.map(toWire);
   }
 
   /** Where each of the person's paths began, the last walked first. */
   async beginnings(person: string): Promise<HuntPoint[]> {
-    const { rows } = await this.pool.query<Row>(
-      `SELECT ${COLUMNS} FROM hunt_points p
-         JOIN (SELECT path AS begun, max(made) AS walked FROM hunt_points WHERE owner = $1 GROUP BY path) AS w ON p.id = w.begun
-        ORDER BY w.walked DESC, p.id DESC LIMIT $2`,
-      [person, MAX_PATHS],
-    );
+    const { rows } = await this.pool.query<Row>(READ_HUNT_POINTS_TO_BEGINNINGS, [person, MAX_PATHS]);
     return rows.map(toWire);
   }
 
   /** @throws Failure 404 */
   async rename(point: number, name: string, person: string): Promise<HuntPoint> {
-    const { rows } = await this.pool.query<Row>(
-      `UPDATE hunt_points SET name = $3 WHERE id = $1 AND owner = $2 RETURNING ${COLUMNS}`,
-      [point, person, name],
-    );
+    const { rows } = await this.pool.query<Row>(CHANGE_HUNT_POINTS_TO_RENAME, [point, person, name]);
     if (rows[0] === undefined) throw notFound(`point "${point}"`);
     return toWire(rows[0]);
   }

@@ -1,15 +1,30 @@
 import { hash, verify } from '@node-rs/argon2';
-import { createHash, randomBytes } from 'node:crypto';
 import type { Request } from 'express';
 import 'express-session';
+import { createHash, randomBytes } from 'node:crypto';
 import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { ListedPerson, NewPerson, Person, PersonChange, TokenList } from '../../core/wire/people.js';
+import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { addChange } from '../trail/changes.js';
-import { endAccess, otherAdmins, userById, userByName, userByToken, type UserRow } from './sql.js';
-import { transaction } from '../db/transaction.js';
+import {
+  ADD_API_TOKENS,
+  ADD_USERS,
+  ADD_USERS_TO_PUT_USER,
+  CHANGE_USERS,
+  CHANGE_USERS_TO_CHANGE,
+  endAccess,
+  otherAdmins,
+  READ_API_TOKENS,
+  READ_USERS,
+  REMOVE_API_TOKENS,
+  userById,
+  userByName,
+  userByToken,
+  type UserRow,
+} from './sql.js';
 
 declare module 'express-session' {
   interface SessionData {
@@ -80,7 +95,7 @@ export class People {
       throw new Failure('wrong-password', 'The present password is wrong.');
     const nextHash = await hash(next);
     await transaction(this.pool, async (client) => {
-      await client.query('UPDATE users SET password_hash = $2 WHERE id = $1', [row.id, nextHash]);
+      await client.query(CHANGE_USERS, [row.id, nextHash]);
       await endAccess(client, row.id, session);
       await addChange(client, 'person', row.name, 'changed the own password', row.name);
     });
@@ -99,13 +114,13 @@ export class People {
    */
   async makeToken(person: Person, label: string, days: number): Promise<{ token: string; expires: string }> {
     const token = randomBytes(24).toString('base64url');
-    const { rows } = await this.pool.query<{ expires: Instant }>(
-      `INSERT INTO api_tokens (user_id, label, token_hash, expires)
-       SELECT u.id, $2, $3, now() + make_interval(days => $4) FROM users u
-        WHERE u.name = $1 AND (SELECT count(*) FROM api_tokens t WHERE t.user_id = u.id AND t.expires > now()) < $5
-       RETURNING expires`,
-      [person.name, label, hashToken(token), days, MAX_TOKENS],
-    );
+    const { rows } = await this.pool.query<{ expires: Instant }>(ADD_API_TOKENS, [
+      person.name,
+      label,
+      hashToken(token),
+      days,
+      MAX_TOKENS,
+    ]);
     const made = rows[0];
     if (made === undefined)
       throw new Failure('tokens-full', `You have ${MAX_TOKENS} tokens already: revoke some first.`);
@@ -120,11 +135,7 @@ export class People {
       created: Instant;
       expires: Instant;
       last_used: Instant | null;
-    }>(
-      `SELECT t.id, t.label, t.created, t.expires, t.last_used FROM api_tokens t JOIN users u ON u.id = t.user_id
-        WHERE u.name = $1 AND t.expires > now() ORDER BY t.created DESC`,
-      [person.name],
-    );
+    }>(READ_API_TOKENS, [person.name]);
     return {
       tokens: rows.map(({ id, label, created, expires, last_used }) => ({
         id,
@@ -138,19 +149,13 @@ export class People {
 
   /** @throws Failure 404 */
   async revokeToken(person: Person, id: string): Promise<void> {
-    const { rowCount } = await this.pool.query(
-      'DELETE FROM api_tokens t USING users u WHERE t.id = $1 AND u.id = t.user_id AND u.name = $2',
-      [id, person.name],
-    );
+    const { rowCount } = await this.pool.query(REMOVE_API_TOKENS, [id, person.name]);
     if (rowCount === 0) throw notFound('token of yours with this id');
   }
 
   /** Everybody, by name. */
   async all(): Promise<ListedPerson[]> {
-    const { rows } = await this.pool.query<UserRow & { created: Instant; tokens: number }>(
-      `SELECT u.*, (SELECT count(*) FROM api_tokens t WHERE t.user_id = u.id AND t.expires > now()) AS tokens
-         FROM users u ORDER BY u.name`,
-    );
+    const { rows } = await this.pool.query<UserRow & { created: Instant; tokens: number }>(READ_USERS);
     return rows.map((row) => ({
       ...toPerson(row),
       disabled: row.disabled,
@@ -163,10 +168,12 @@ export class People {
   async add(person: NewPerson): Promise<void> {
     const passwordHash = await hash(person.password);
     await transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query(
-        `INSERT INTO users (name, display_name, role, password_hash) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`,
-        [person.name, person.displayName, person.role, passwordHash],
-      );
+      const { rowCount } = await client.query(ADD_USERS, [
+        person.name,
+        person.displayName,
+        person.role,
+        passwordHash,
+      ]);
       if (rowCount === 0)
         throw new Failure('name-taken', `There is a person "${person.name}" already. Choose another name.`);
       await addChange(client, 'person', person.name, `added with the role ${person.role}`);
@@ -190,10 +197,13 @@ export class People {
           'last-admin',
           `${name} is the only administrator who can sign in. Make somebody else one first.`,
         );
-      await client.query(
-        `UPDATE users SET display_name = $2, role = $3, disabled = $4, password_hash = coalesce($5, password_hash) WHERE id = $1`,
-        [row.id, change.displayName ?? row.display_name, role, disabled, passwordHash],
-      );
+      await client.query(CHANGE_USERS_TO_CHANGE, [
+        row.id,
+        change.displayName ?? row.display_name,
+        role,
+        disabled,
+        passwordHash,
+      ]);
       const said = [
         ...(change.displayName !== undefined && change.displayName !== row.display_name
           ? [`now called ${change.displayName}`]
@@ -211,9 +221,10 @@ export class People {
 
 /** Adds a user, or sets the password and role of one that is there. */
 export async function putUser(pool: Pool, user: Person & { readonly password: string }): Promise<void> {
-  await pool.query(
-    `INSERT INTO users (name, display_name, role, password_hash) VALUES ($1, $2, $3, $4)
-     ON CONFLICT (name) DO UPDATE SET display_name = excluded.display_name, role = excluded.role, password_hash = excluded.password_hash`,
-    [user.name, user.displayName, user.role, await hash(user.password)],
-  );
+  await pool.query(ADD_USERS_TO_PUT_USER, [
+    user.name,
+    user.displayName,
+    user.role,
+    await hash(user.password),
+  ]);
 }

@@ -1,12 +1,22 @@
 import { setTimeout as delay } from 'node:timers/promises';
-import { addChange } from '../trail/changes.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Pull, PullSetting, PullTarget } from '../../core/wire/pulls.js';
 import { Failure, notFound } from '../failure.js';
-import type { Puller } from './puller.js';
 import type { Seal } from '../seal.js';
-import { takePull, type PullRow } from './sql.js';
+import { addChange } from '../trail/changes.js';
+import type { Puller } from './puller.js';
+import {
+  ADD_PULLS,
+  FIND_LISTS,
+  FIND_PULLS,
+  FIND_SOURCES,
+  type PullRow,
+  READ_PULLS,
+  READ_PULLS_TO_ONE,
+  REMOVE_PULLS,
+  takePull,
+} from './sql.js';
 
 const text = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
 
@@ -58,28 +68,19 @@ export async function addPull(
   token: Buffer | null = null,
   changesToken = true,
 ): Promise<void> {
-  await pool.query(
-    `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled, allow_private)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $11)
-     ON CONFLICT ("into", name) DO UPDATE
-        SET address = $3, every_seconds = $4, items = $5, next = $6, cursor_parameter = $7, enabled = $9, allow_private = $11,
-            token = CASE WHEN $10 THEN $8 ELSE pulls.token END,
-            cursor = CASE WHEN pulls.address = $3 THEN pulls.cursor END,
-            etag = NULL, error = NULL, failures = 0, next_run = now()`,
-    [
-      setting.into,
-      setting.name,
-      setting.address,
-      setting.everySeconds,
-      setting.items ?? '',
-      setting.next ?? '',
-      setting.cursorParameter ?? 'cursor',
-      token,
-      setting.enabled ?? true,
-      changesToken,
-      setting.allowPrivate ?? false,
-    ],
-  );
+  await pool.query(ADD_PULLS, [
+    setting.into,
+    setting.name,
+    setting.address,
+    setting.everySeconds,
+    setting.items ?? '',
+    setting.next ?? '',
+    setting.cursorParameter ?? 'cursor',
+    token,
+    setting.enabled ?? true,
+    changesToken,
+    setting.allowPrivate ?? false,
+  ]);
 }
 
 /** What is fetched by the clock, and how it goes. */
@@ -91,25 +92,19 @@ export class Pulls {
   ) {}
 
   async all(): Promise<Pull[]> {
-    const { rows } = await this.pool.query<PullRow>('SELECT * FROM pulls ORDER BY "into", name');
+    const { rows } = await this.pool.query<PullRow>(READ_PULLS);
     return rows.map(toWire);
   }
 
   /** The pull of a source or list; null when it has none. */
   async one(into: PullTarget, name: string): Promise<Pull | null> {
-    const { rows } = await this.pool.query<PullRow>('SELECT * FROM pulls WHERE "into" = $1 AND name = $2', [
-      into,
-      name,
-    ]);
+    const { rows } = await this.pool.query<PullRow>(READ_PULLS_TO_ONE, [into, name]);
     return rows[0] === undefined ? null : toWire(rows[0]);
   }
 
   /** Sets a pull up or changes it. A new address begins anew, without the old one's cursor; a new host without its token. @throws Failure 404, 422 */
   async put(into: PullTarget, name: string, setting: PullSetting): Promise<void> {
-    const there = await this.pool.query(
-      into === 'source' ? 'SELECT 1 FROM sources WHERE name = $1' : 'SELECT 1 FROM lists WHERE name = $1',
-      [name],
-    );
+    const there = await this.pool.query(into === 'source' ? FIND_SOURCES : FIND_LISTS, [name]);
     if (there.rowCount === 0) throw notFound(`${into} "${name}"`);
     const { token, ...rest } = setting;
     const address = requireAddress(setting.address);
@@ -132,10 +127,7 @@ export class Pulls {
 
   private async waitFor(into: PullTarget, name: string, stop: AbortSignal): Promise<void> {
     for (let waited = 0; waited < MAX_WAIT && !stop.aborted; waited += LOOK_MILLISECONDS) {
-      const { rowCount } = await this.pool.query(
-        'SELECT 1 FROM pulls WHERE "into" = $1 AND name = $2 AND leased_until > now()',
-        [into, name],
-      );
+      const { rowCount } = await this.pool.query(FIND_PULLS, [into, name]);
       if (rowCount === 0) return;
       await delay(LOOK_MILLISECONDS);
     }
@@ -144,10 +136,7 @@ export class Pulls {
 
   /** Ends a pull; what it has brought stays. @throws Failure 404 */
   async remove(into: PullTarget, name: string): Promise<void> {
-    const { rowCount } = await this.pool.query('DELETE FROM pulls WHERE "into" = $1 AND name = $2', [
-      into,
-      name,
-    ]);
+    const { rowCount } = await this.pool.query(REMOVE_PULLS, [into, name]);
     if (rowCount === 0) throw notFound(`pull into the ${into} "${name}"`);
     await addChange(this.pool, into, name, 'no longer pulled');
   }

@@ -1,14 +1,23 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import { compileRecipe } from '../../core/recipes/apply.js';
-import { recipeSchema, type Recipe } from '../../core/recipes/recipe-schema.js';
 import { formats } from '../../core/formats/index.js';
+import { compileRecipe } from '../../core/recipes/apply.js';
+import { type Recipe, recipeSchema } from '../../core/recipes/recipe-schema.js';
 import { ReadPatternError } from '../../core/text/read-pattern.js';
 import type { RecipeInFull } from '../../core/wire/sources.js';
-import { Failure, notFound } from '../failure.js';
-import { mistakeIn } from '../http/validate.js';
 import { bumpConfig } from '../db/config-versions.js';
 import { transaction } from '../db/transaction.js';
+import { Failure, notFound } from '../failure.js';
+import { mistakeIn } from '../http/validate.js';
+import {
+  ADD_RECIPES,
+  ADD_RECIPES_TO_SAVE_NEXT,
+  HOLD_SAVE_NEXT,
+  READ_RECIPES,
+  READ_RECIPES_TO_ONE,
+  READ_RECIPES_TO_SAVE_NEXT,
+  READ_SOURCES,
+} from './sql.js';
 
 /** A document as a recipe. @throws Failure 422 with what is wrong and where */
 export function requireRecipe(document: unknown): Recipe {
@@ -35,16 +44,14 @@ export class Recipes {
 
   /** The newest version of every recipe. */
   async all(): Promise<{ name: string; title: string; version: number; format: string }[]> {
-    const { rows } = await this.pool.query<{ document: Recipe }>(
-      'SELECT DISTINCT ON (name) document FROM recipes ORDER BY name, version DESC',
-    );
+    const { rows } = await this.pool.query<{ document: Recipe }>(READ_RECIPES);
     return rows.map(({ document: { name, title, version, format } }) => ({ name, title, version, format }));
   }
 
   /** A version of a recipe; the newest unless one is asked for. @throws Failure 404 */
   async one(name: string, version: number | undefined): Promise<RecipeInFull> {
     const { rows } = await this.pool.query<{ version: number; created: Instant; document: Recipe }>(
-      'SELECT version, created, document FROM recipes WHERE name = $1 ORDER BY version DESC',
+      READ_RECIPES_TO_ONE,
       [name],
     );
     const asked = version === undefined ? rows[0] : rows.find((row) => row.version === version);
@@ -52,10 +59,7 @@ export class Recipes {
       throw notFound(
         version === undefined ? `recipe "${name}"` : `version ${version} of the recipe "${name}"`,
       );
-    const { rows: sources } = await this.pool.query<{ name: string }>(
-      'SELECT name FROM sources WHERE recipe = $1 ORDER BY name',
-      [name],
-    );
+    const { rows: sources } = await this.pool.query<{ name: string }>(READ_SOURCES, [name]);
     return {
       recipe: asked.document as unknown as RecipeInFull['recipe'],
       versions: rows.map((row) => ({ version: row.version, created: formatInstant(row.created) })),
@@ -67,10 +71,7 @@ export class Recipes {
   async put(document: unknown): Promise<void> {
     const recipe = requireRecipe(document);
     await transaction(this.pool, async (client) => {
-      await client.query(
-        'INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING',
-        [recipe.name, recipe.version, JSON.stringify(recipe)],
-      );
+      await client.query(ADD_RECIPES, [recipe.name, recipe.version, JSON.stringify(recipe)]);
       await bumpConfig(client, 'sources');
     });
   }
@@ -80,13 +81,10 @@ export class Recipes {
     const recipe = requireRecipe(document);
     return transaction(this.pool, async (client) => {
       // Two who save at once get a version each.
-      await client.query(`SELECT pg_advisory_xact_lock(hashtext('recipe ' || $1))`, [recipe.name]);
-      const { rows } = await client.query<{ next: number }>(
-        'SELECT coalesce(max(version), 0) + 1 AS next FROM recipes WHERE name = $1',
-        [recipe.name],
-      );
+      await client.query(HOLD_SAVE_NEXT, [recipe.name]);
+      const { rows } = await client.query<{ next: number }>(READ_RECIPES_TO_SAVE_NEXT, [recipe.name]);
       const version = rows[0]?.next ?? 1;
-      await client.query('INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3)', [
+      await client.query(ADD_RECIPES_TO_SAVE_NEXT, [
         recipe.name,
         version,
         JSON.stringify({ ...recipe, version }),

@@ -4,16 +4,17 @@ import type { JsonObject } from '../../core/base/json.js';
 import { columnDef, columnNames, keptColumns } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
 import { recognise } from '../../core/formats/recognise.js';
-import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
+import { type CompiledRecipe, compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import { coverageOf } from '../../core/recipes/coverage.js';
 import { draftRecipe, timeFormOf } from '../../core/recipes/draft.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { suggestColumns } from '../../core/recipes/suggest.js';
 import type { RecipeTried } from '../../core/wire/sources.js';
 import { Failure } from '../failure.js';
-import { behindNetworks } from '../mmdb/places.js';
 import { loadLookups } from '../lists/lookups.js';
+import { behindNetworks } from '../mmdb/places.js';
 import { requireRecipe } from './service.js';
+import { READ_EVENTS, READ_SET_ASIDE } from './sql.js';
 
 /** Records of a sample that are looked at. */
 const MAX_RECORDS = 50;
@@ -127,15 +128,8 @@ export class RecipeTry {
   /** The newest records of a source as they came: those set aside first, since they need it most. */
   async sample(source: string): Promise<string> {
     const [aside, stored] = await Promise.all([
-      this.pool.query<{ raw: string }>(
-        'SELECT left(raw, 20000) AS raw FROM set_aside WHERE source = $1 ORDER BY id DESC LIMIT 5',
-        [source],
-      ),
-      this.pool.query<{ raw: string }>(
-        `SELECT raw FROM events WHERE source = $1 AND "time" > (SELECT last_event FROM sources WHERE name = $1) - interval '1 day'
-          ORDER BY "time" DESC LIMIT 15`,
-        [source],
-      ),
+      this.pool.query<{ raw: string }>(READ_SET_ASIDE, [source]),
+      this.pool.query<{ raw: string }>(READ_EVENTS, [source]),
     ]);
     return [...aside.rows, ...stored.rows].map(({ raw }) => `${raw}\n`).join('');
   }

@@ -1,20 +1,33 @@
 import type { Pool, PoolClient } from 'pg';
 import { eventId } from '../../core/events/event-id.js';
-import { compileRecipe, type CompiledRecipe, type ListLookup } from '../../core/recipes/apply.js';
+import { type CompiledRecipe, compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
-import type { RecordWriter } from '../intake/record-writer.js';
-import { sha256 } from '../intake/read-records.js';
-import { addBatch, findKnown } from '../intake/store-records.js';
-import { behindNetworks } from '../mmdb/places.js';
-import { addHourCounts } from '../derived/sql.js';
-import { loadLookups } from '../lists/lookups.js';
-import { exchangeEvents, oldRecords, type Exchange, type StoredRecord } from './sql.js';
 import { transaction } from '../db/transaction.js';
+import { addHourCounts } from '../derived/sql.js';
+import { sha256 } from '../intake/read-records.js';
+import type { RecordWriter } from '../intake/record-writer.js';
+import { addBatch, findKnown } from '../intake/store-records.js';
+import { loadLookups } from '../lists/lookups.js';
+import { behindNetworks } from '../mmdb/places.js';
+import {
+  CHANGE_REREADS,
+  CHANGE_REREADS_TO_EXCHANGE,
+  CHANGE_REREADS_TO_FINISH,
+  CHANGE_REREADS_TO_RUN,
+  CHANGE_REREADS_TO_RUN_ALL,
+  CHANGE_REREADS_TO_TAKE_REREAD,
+  CHANGE_SOURCES,
+  type Exchange,
+  exchangeEvents,
+  HOLD_REREADS,
+  oldRecords,
+  READ_RECIPES,
+  type StoredRecord,
+  TELL_SOURCES,
+} from './sql.js';
 
 /** Records exchanged in one transaction. */
 const AT_ONCE = 2000;
-/** A server that has said nothing for so long has died, and another goes on where it stood. */
-const LEASE = `interval '2 minutes'`;
 
 /** A work of reading again, as far as it has come. */
 interface Reread {
@@ -67,19 +80,11 @@ function readAgain(recipe: CompiledRecipe, source: string, records: readonly Sto
 
 /** Takes the oldest work that nobody has. A new one first learns how much there is. */
 async function takeReread(pool: Pool): Promise<Reread | undefined> {
-  const { rows } = await pool.query<Reread & { state: string; fresh: boolean }>(
-    `UPDATE rereads SET leased_until = now() + ${LEASE}, state = 'running'
-      WHERE id = (SELECT id FROM rereads WHERE state IN ('waiting', 'running') AND (leased_until IS NULL OR leased_until < now())
-                   ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED)
-      RETURNING id, source, recipe, version, discard, day::text, last_day::text, after_id::text, total IS NULL AS fresh`,
-  );
+  const { rows } = await pool.query<Reread & { state: string; fresh: boolean }>(CHANGE_REREADS);
   const [taken] = rows;
   if (taken === undefined || !taken.fresh) return taken;
   const { rows: counted } = await pool.query<Pick<Reread, 'day' | 'last_day'>>(
-    `UPDATE rereads r SET total = c.total, day = c.first, last_day = c.last
-       FROM (SELECT count(*) AS total, (min("time") AT TIME ZONE 'UTC')::date AS first, (max("time") AT TIME ZONE 'UTC')::date AS last
-               FROM events WHERE source = $2 AND recipe_version <> $3) AS c
-      WHERE r.id = $1 RETURNING r.day::text, r.last_day::text`,
+    CHANGE_REREADS_TO_TAKE_REREAD,
     [taken.id, taken.source, taken.version],
   );
   return { ...taken, ...counted[0] };
@@ -104,20 +109,17 @@ export class Rereader {
       try {
         await this.run(taken, stop);
       } catch (error) {
-        await this.pool.query(
-          `UPDATE rereads SET state = 'failed', ended = now(), error = $2 WHERE id = $1 AND state = 'running'`,
-          [taken.id, error instanceof Error ? error.message.slice(0, 500) : 'It failed.'],
-        );
+        await this.pool.query(CHANGE_REREADS_TO_RUN_ALL, [
+          taken.id,
+          error instanceof Error ? error.message.slice(0, 500) : 'It failed.',
+        ]);
         throw error;
       }
     }
   }
 
   private async run(taken: Reread, stop: AbortSignal): Promise<void> {
-    const { rows } = await this.pool.query<{ document: Recipe }>(
-      'SELECT document FROM recipes WHERE name = $1 AND version = $2',
-      [taken.recipe, taken.version],
-    );
+    const { rows } = await this.pool.query<{ document: Recipe }>(READ_RECIPES, [taken.recipe, taken.version]);
     const [found] = rows;
     if (found === undefined) throw new Error(`There is no version ${taken.version} of "${taken.recipe}".`);
     const { lists } = await loadLookups(
@@ -143,7 +145,7 @@ export class Rereader {
       if (!goesOn) return;
       ({ day, after } = place);
       if (stop.aborted) {
-        await this.pool.query('UPDATE rereads SET leased_until = NULL WHERE id = $1', [taken.id]);
+        await this.pool.query(CHANGE_REREADS_TO_RUN, [taken.id]);
         return;
       }
     }
@@ -158,9 +160,7 @@ export class Rereader {
     outcome: Outcome,
     place: { day: string; after: string | null },
   ): Promise<boolean> {
-    const going = await client.query(`SELECT 1 FROM rereads WHERE id = $1 AND state = 'running' FOR UPDATE`, [
-      id,
-    ]);
+    const going = await client.query(HOLD_REREADS, [id]);
     if (going.rowCount === 0) return false;
     // An id that changes may be that of another stored event; then both stay as they are.
     const moved = outcome.exchanges.filter(({ was, event }) => was.id !== event.id).map(({ event }) => event);
@@ -179,38 +179,28 @@ export class Rereader {
       await addHourCounts(client, source, events, [...exchanges.map(({ was }) => was), ...removed]);
     }
     const doubles = outcome.exchanges.length - exchanges.length;
-    await client.query(
-      `UPDATE rereads SET done = done + $2, changed = changed + $3, unreadable = unreadable + $4, discarded = discarded + $5,
-              reasons = $6::jsonb || reasons, day = $7, after_id = $8, leased_until = now() + ${LEASE} WHERE id = $1`,
-      [
-        id,
-        piece.length,
-        changed,
-        outcome.unreadable + doubles,
-        outcome.discarded.length,
-        JSON.stringify({
-          ...outcome.reasons,
-          ...(doubles > 0 && { 'same-id': 'another record has the same id by this version' }),
-        }),
-        place.day,
-        place.after,
-      ],
-    );
+    await client.query(CHANGE_REREADS_TO_EXCHANGE, [
+      id,
+      piece.length,
+      changed,
+      outcome.unreadable + doubles,
+      outcome.discarded.length,
+      JSON.stringify({
+        ...outcome.reasons,
+        ...(doubles > 0 && { 'same-id': 'another record has the same id by this version' }),
+      }),
+      place.day,
+      place.after,
+    ]);
     return true;
   }
 
   private async finish({ id, source }: Reread): Promise<void> {
     await transaction(this.pool, async (client) => {
-      await client.query(
-        `UPDATE rereads SET state = 'done', ended = now() WHERE id = $1 AND state = 'running'`,
-        [id],
-      );
+      await client.query(CHANGE_REREADS_TO_FINISH, [id]);
       // Times may have changed.
-      await client.query(
-        `UPDATE sources SET last_event = (SELECT max("time") FROM events WHERE source = $1) WHERE name = $1`,
-        [source],
-      );
-      await client.query(`SELECT pg_notify('lamp_sources', $1)`, [source]);
+      await client.query(CHANGE_SOURCES, [source]);
+      await client.query(TELL_SOURCES, [source]);
     });
   }
 }

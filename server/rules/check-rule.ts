@@ -7,17 +7,18 @@ import { remarksOn } from '../../core/rules/remarks.js';
 import { runHuntTests, runRuleTests, type TestResult } from '../../core/rules/run-tests.js';
 import { describeRule } from '../../core/sigma/describe.js';
 import type { Rule } from '../../core/sigma/rule-model.js';
-import { boundedText } from '../../core/text/bounded-text.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
+import { boundedText } from '../../core/text/bounded-text.js';
 import type { RuleCheck } from '../../core/wire/rules.js';
 import {
   absentOf,
   detectionsUnder,
   huntLists,
-  sourcesOf,
   type ReadText,
   type RuleReading,
+  sourcesOf,
 } from './reading.js';
+import { READ_RULE_REPLAYS } from './sql.js';
 import type { RuleWords } from './words.js';
 
 /** What is told of a text at most: bytes of a description, notes, tests. */
@@ -38,9 +39,7 @@ async function replayOf(pool: Pool, text: string): Promise<RuleCheck['replayed']
     complete: boolean;
     matches: number;
     alerts: number;
-  }>('SELECT at, who, since, until, complete, matches, alerts FROM rule_replays WHERE text_hash = $1', [
-    hashOfText(text),
-  ]);
+  }>(READ_RULE_REPLAYS, [hashOfText(text)]);
   const found = rows[0];
   if (found === undefined) return null;
   return {

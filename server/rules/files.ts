@@ -1,16 +1,17 @@
 import type { Pool } from 'pg';
-import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js';
 import { openDocuments } from '../../core/sigma/open-documents.js';
+import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { RuleImport } from '../../core/wire/rules.js';
 import { checksHere } from '../checks/check-here.js';
 import type { Checks } from '../checks/checks.js';
-import { notFound } from '../failure.js';
 import { bumpConfig } from '../db/config-versions.js';
-import { ruleLists } from './rule-lists.js';
 import { transaction } from '../db/transaction.js';
+import { notFound } from '../failure.js';
 import { logSourceEntries, recordsOfSources } from './log-sources-sql.js';
+import { ruleLists } from './rule-lists.js';
 import { headOf, insertRule, keepVersion } from './service.js';
+import { CHANGE_RULES, READ_RULES, READ_RULES_TO_ALL, READ_RULES_TO_ONE } from './sql.js';
 
 /** A file name from a title: plain letters and digits. */
 const slugOf = (title: string): string =>
@@ -46,7 +47,7 @@ export class RuleFiles {
       file: string | null;
       text: string;
       version: number;
-    }>('SELECT id, file, text, version FROM rules ORDER BY id');
+    }>(READ_RULES);
     const byId = new Map(known.flatMap((rule) => idsIn(rule.text).map((id) => [id, rule] as const)));
     const byFile = new Map(known.flatMap((rule) => (rule.file === null ? [] : [[rule.file, rule] as const])));
     const replaced = files.map(
@@ -105,9 +106,7 @@ export class RuleFiles {
     const [first] = refused;
     if (first !== undefined) throw new Error(`${first.file}, line ${first.line}: ${first.reason}`);
     await transaction(this.pool, async (client) => {
-      await client.query(`UPDATE rules SET state = 'on', live_version = version WHERE file = ANY($1)`, [
-        files.map(({ name }) => name),
-      ]);
+      await client.query(CHANGE_RULES, [files.map(({ name }) => name)]);
       await bumpConfig(client, 'rules');
     });
   }
@@ -115,7 +114,7 @@ export class RuleFiles {
   /** All rules, each in its file. */
   async all(): Promise<RuleFile[]> {
     const { rows } = await this.pool.query<{ title: string; file: string | null; text: string }>(
-      'SELECT title, file, text FROM rules ORDER BY title, id',
+      READ_RULES_TO_ALL,
     );
     return rows.map(({ title, file, text }) => ({ name: file ?? `${slugOf(title)}.yml`, text }));
   }
@@ -123,7 +122,7 @@ export class RuleFiles {
   /** @throws Failure 404 */
   async one(id: string): Promise<RuleFile> {
     const { rows } = await this.pool.query<{ title: string; file: string | null; text: string }>(
-      'SELECT title, file, text FROM rules WHERE id = $1',
+      READ_RULES_TO_ONE,
       [id],
     );
     if (rows[0] === undefined) throw notFound('rule of this id');

@@ -3,7 +3,7 @@ import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import { activateRules } from '../../core/detect/active-rules.js';
 import { loadPack } from '../../core/sigma/pack.js';
 import { ruleLists } from './rule-lists.js';
-import { runningTexts } from './sql.js';
+import { REMOVE_CORRELATION_HITS, REMOVE_HUNT_RUNS, REMOVE_RULE_MARKS, runningTexts } from './sql.js';
 
 /** Records that come in later than so long after those of their window no longer complete one with them. */
 export const LATENESS = 7 * DAY;
@@ -31,17 +31,7 @@ export async function forgetMatches(pool: Pool, now: Instant): Promise<void> {
       : [{ rule: place.id, document: place.document, before: formatInstant(now - rule.timespan - LATENESS) }];
   });
   // By when they came in, so that records of long ago can be counted as well. $1 correlations with that time
-  await pool.query(
-    `DELETE FROM correlation_hits AS h
-      WHERE NOT EXISTS (
-        SELECT 1 FROM jsonb_to_recordset($1) AS c(rule uuid, document int, before timestamptz)
-         WHERE c.rule = h.rule AND c.document = h.document AND h.added >= c.before)`,
-    [JSON.stringify(counted)],
-  );
-  await pool.query('DELETE FROM hunt_runs WHERE due < $1', [formatInstant(now - RUNS_KEPT)]);
-  await pool.query(
-    `DELETE FROM rule_marks WHERE event_time <
-       (SELECT CASE WHEN bool_or(retention_days IS NULL) THEN '-infinity' ELSE $1::timestamptz - make_interval(days => max(retention_days)) END FROM sources)`,
-    [formatInstant(now)],
-  );
+  await pool.query(REMOVE_CORRELATION_HITS, [JSON.stringify(counted)]);
+  await pool.query(REMOVE_HUNT_RUNS, [formatInstant(now - RUNS_KEPT)]);
+  await pool.query(REMOVE_RULE_MARKS, [formatInstant(now)]);
 }

@@ -1,6 +1,7 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { HuntRunList } from '../../core/wire/rules.js';
+import { READ_HUNT_RUNS } from './sql.js';
 
 const MAX_RUNS = 50;
 
@@ -17,10 +18,7 @@ export class RuleHistory {
       measured: number | null;
       told: number;
       failure: string | null;
-    }>(
-      'SELECT due, version, milliseconds, measured, told, failure FROM hunt_runs WHERE rule = $1 ORDER BY due DESC LIMIT $2',
-      [rule, MAX_RUNS],
-    );
+    }>(READ_HUNT_RUNS, [rule, MAX_RUNS]);
     return rows.map(({ due, ...run }) => ({ due: formatInstant(due), ...run }));
   }
 }

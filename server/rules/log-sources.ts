@@ -1,26 +1,20 @@
 import type { Pool } from 'pg';
+import { nearestWord } from '../../core/base/text-distance.js';
 import { entriesOf } from '../../core/detect/log-sources.js';
 import { isKind, kindNames } from '../../core/events/kinds.js';
-import { nearestWord } from '../../core/base/text-distance.js';
 import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../core/wire/rules.js';
-import { Failure, notFound } from '../failure.js';
 import { bumpConfig } from '../db/config-versions.js';
-import { logSourceOf, recordsOfSources } from './log-sources-sql.js';
-import { addChange } from '../trail/changes.js';
 import { transaction } from '../db/transaction.js';
+import { Failure, notFound } from '../failure.js';
+import { addChange } from '../trail/changes.js';
+import { logSourceOf, recordsOfSources } from './log-sources-sql.js';
 import type { RuleReading } from './reading.js';
+import { ADD_LOG_SOURCES, CHANGE_LOG_SOURCES, LOG_SOURCES, REMOVE_LOG_SOURCES } from './sql.js';
 
 interface Row extends LogSourceBody {
   readonly id: number;
   readonly given: string[];
 }
-
-const SELECT = `
-  SELECT l.id, l.category, l.product, l.service, l.kinds, l.sources, l.fields, l.note,
-         (SELECT coalesce(array_agg(DISTINCT h.source ORDER BY h.source), '{}') FROM event_hours AS h
-           WHERE h.hour > now() - interval '7 days'
-             AND (l.kinds = '{}' OR h.kind::text = ANY(l.kinds)) AND (l.sources = '{}' OR h.source = ANY(l.sources))) AS given
-    FROM log_sources AS l`;
 
 const word = (text: string | null): string | null => {
   const trimmed = text?.trim().toLowerCase() ?? '';
@@ -36,7 +30,7 @@ export class LogSources {
 
   async all(): Promise<LogSourceList> {
     const [{ rows }, { pack }, sources] = await Promise.all([
-      this.pool.query<Row>(`${SELECT} ORDER BY l.category, l.product, l.service, l.id`),
+      this.pool.query<Row>(`${LOG_SOURCES} ORDER BY l.category, l.product, l.service, l.id`),
       this.reading.all(),
       recordsOfSources(this.pool),
     ]);
@@ -81,16 +75,8 @@ export class LogSources {
     const written = await transaction(this.pool, async (client) => {
       const { rows } =
         id === null
-          ? await client.query<{ id: number }>(
-              `INSERT INTO log_sources (category, product, service, kinds, sources, fields, note)
-               VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING RETURNING id`,
-              values,
-            )
-          : await client.query<{ id: number }>(
-              `UPDATE log_sources SET category = $1, product = $2, service = $3, kinds = $4, sources = $5, fields = $6, note = $7, updated = now()
-                WHERE id = $8 RETURNING id`,
-              [...values, id],
-            );
+          ? await client.query<{ id: number }>(ADD_LOG_SOURCES, values)
+          : await client.query<{ id: number }>(CHANGE_LOG_SOURCES, [...values, id]);
       if (rows[0] !== undefined)
         await addChange(
           client,
@@ -135,7 +121,7 @@ export class LogSources {
   /** @throws Failure 404 */
   async remove(id: number): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query('DELETE FROM log_sources WHERE id = $1', [id]);
+      const { rowCount } = await client.query(REMOVE_LOG_SOURCES, [id]);
       if (rowCount === 0) throw notFound(`log source ${id}`);
       await addChange(client, 'log source', String(id), 'removed');
       await bumpConfig(client, 'rules');

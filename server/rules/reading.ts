@@ -1,18 +1,17 @@
 import type { Pool } from 'pg';
-import { entriesOf, variantsOf, type LogSourceEntry, type RecordsOf } from '../../core/detect/log-sources.js';
+import { entriesOf, type LogSourceEntry, type RecordsOf, variantsOf } from '../../core/detect/log-sources.js';
 import { partOfPack } from '../../core/detect/part-of-pack.js';
+import type { RawDocument } from '../../core/sigma/open-documents.js';
 import { loadPack, type RulePack } from '../../core/sigma/pack.js';
 import type { DetectionRule, HuntRule, Rule } from '../../core/sigma/rule-model.js';
-import type { RawDocument } from '../../core/sigma/open-documents.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { Environment } from '../../core/wick/in-memory/environment.js';
 import type { ListRef } from '../../core/wick/plan.js';
 import { configVersions } from '../db/config-versions.js';
-import { LIST_COLUMNS } from '../lists/columns-sql.js';
 import { loadLookups } from '../lists/lookups.js';
 import { logSourceEntries, recordsOfSources } from './log-sources-sql.js';
 import { ruleLists } from './rule-lists.js';
-import { runningTexts, type RunningText } from './sql.js';
+import { READ_LISTS, type RunningText, runningTexts } from './sql.js';
 import { TextCache } from './text-cache.js';
 
 /** A rule text read among the others that concern it. */
@@ -54,9 +53,7 @@ export async function huntLists(
   pool: Pool,
   texts: string,
 ): Promise<{ lists: ListRef[]; environment: Environment }> {
-  const { rows: lists } = await pool.query<ListRef>(
-    `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l ORDER BY l.name`,
-  );
+  const { rows: lists } = await pool.query<ListRef>(READ_LISTS);
   const lowered = texts.toLowerCase();
   const { lists: lookups } = await loadLookups(
     pool,

@@ -6,7 +6,7 @@ import { subjectReader } from '../../core/detect/subject.js';
 import type { Event } from '../../core/events/event.js';
 import { judgeHunt, windowOf } from '../../core/rules/hunt-trigger.js';
 import { planOfHunt } from '../../core/rules/read-hunt.js';
-import { Replay, summarise, type ReplayMatch } from '../../core/rules/replay.js';
+import { Replay, type ReplayMatch, summarise } from '../../core/rules/replay.js';
 import type { DetectionRule, HuntRule } from '../../core/sigma/rule-model.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { Plan, Window } from '../../core/wick/plan.js';
@@ -16,13 +16,14 @@ import type { ReplayPicture, RulePreview } from '../../core/wire/rules.js';
 import { checksHere } from '../checks/check-here.js';
 import type { Checks } from '../checks/checks.js';
 import { Failure } from '../failure.js';
-import { MAX_ROWS } from './run-hunts.js';
-import { lastDue, nextDue } from './schedule.js';
-import { hashOfText } from './check-rule.js';
 import type { HuntRunner, RunOptions } from '../hunts/runner.js';
 import { readWindow } from '../hunts/window.js';
+import { hashOfText } from './check-rule.js';
 import { detectionsUnder, huntLists, type ReadText, type RuleReading } from './reading.js';
+import { MAX_ROWS } from './run-hunts.js';
+import { lastDue, nextDue } from './schedule.js';
 import { requireRight } from './service.js';
+import { ADD_RULE_REPLAYS } from './sql.js';
 
 /** Matches of a replay, and what correlations count; a rule with more says nothing any more. */
 const MAX_MATCHES = 300_000;
@@ -267,20 +268,14 @@ export class Replays {
   }
 
   private async writeDown(text: string, who: string, window: Window, whole: ReplayPicture): Promise<void> {
-    await this.pool.query(
-      `INSERT INTO rule_replays (text_hash, at, who, since, until, complete, matches, alerts)
-       VALUES ($1, now(), $2, $3, $4, true, $5, $6)
-       ON CONFLICT (text_hash) DO UPDATE SET at = excluded.at, who = excluded.who, since = excluded.since,
-         until = excluded.until, complete = true, matches = excluded.matches, alerts = excluded.alerts`,
-      [
-        hashOfText(text),
-        who,
-        formatInstant(window.from),
-        formatInstant(window.to),
-        whole.matches,
-        whole.alerts,
-      ],
-    );
+    await this.pool.query(ADD_RULE_REPLAYS, [
+      hashOfText(text),
+      who,
+      formatInstant(window.from),
+      formatInstant(window.to),
+      whole.matches,
+      whole.alerts,
+    ]);
   }
 
   /** The newest events of the last day that a text's detection rules match. @throws Failure 422 */

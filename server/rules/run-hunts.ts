@@ -1,19 +1,19 @@
 import { createHash } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
-import { judgeHunt, windowOf, type HuntMatch } from '../../core/rules/hunt-trigger.js';
+import { type HuntMatch, judgeHunt, windowOf } from '../../core/rules/hunt-trigger.js';
 import { planOfHunt } from '../../core/rules/read-hunt.js';
 import { loadPack } from '../../core/sigma/pack.js';
 import type { HuntRule } from '../../core/sigma/rule-model.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
-import { Failure } from '../failure.js';
-import { Gathering } from '../intake/detect.js';
-import type { HuntRunner } from '../hunts/runner.js';
-import { huntLists } from './reading.js';
-import { addHuntRun, freshRows, scheduleHunts, takeDueHunt, type DueHunt } from './hunt-runs-sql.js';
-import { runningHunts } from './sql.js';
 import { transaction } from '../db/transaction.js';
+import { Failure } from '../failure.js';
+import type { HuntRunner } from '../hunts/runner.js';
+import { Gathering } from '../intake/detect.js';
+import { addHuntRun, type DueHunt, freshRows, scheduleHunts, takeDueHunt } from './hunt-runs-sql.js';
+import { huntLists } from './reading.js';
 import { nextDue } from './schedule.js';
+import { runningHunts, TELL_ALERTS } from './sql.js';
 
 /** Runs that were missed for longer are not made up for. */
 const MADE_UP_FOR = DAY;
@@ -100,8 +100,7 @@ async function runHunt(
   for (const { subject, events, time } of told)
     gathering.add({ id: rule, document, version }, hunt, subject, time, events);
   const alerts = await gathering.write(client);
-  if (alerts.length > 0)
-    await client.query(`SELECT pg_notify('lamp_alerts', $1)`, [JSON.stringify(alerts.slice(0, 500))]);
+  if (alerts.length > 0) await client.query(TELL_ALERTS, [JSON.stringify(alerts.slice(0, 500))]);
   await addHuntRun(client, {
     rule,
     document,

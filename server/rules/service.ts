@@ -2,16 +2,30 @@ import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnDef, columnNames } from '../../core/events/columns.js';
 import { modifiers } from '../../core/sigma/modifiers/index.js';
-import { techniques } from '../../core/sigma/techniques.js';
 import type { HuntRule, Rule } from '../../core/sigma/rule-model.js';
+import { techniques } from '../../core/sigma/techniques.js';
 import type { RuleCheck, RuleSummary, RuleVersions, RuleWire, RuleWordsWire } from '../../core/wire/rules.js';
-import { Failure, notFound } from '../failure.js';
-import { bumpConfig } from '../db/config-versions.js';
-import { addChange } from '../trail/changes.js';
-import { transaction } from '../db/transaction.js';
 import { checksHere } from '../checks/check-here.js';
 import type { Checks } from '../checks/checks.js';
-import { absentOf, detectionsUnder, RuleReading, sourcesOf, type ReadText } from './reading.js';
+import { bumpConfig } from '../db/config-versions.js';
+import { transaction } from '../db/transaction.js';
+import { Failure, notFound } from '../failure.js';
+import { addChange } from '../trail/changes.js';
+import { absentOf, detectionsUnder, type ReadText, RuleReading, sourcesOf } from './reading.js';
+import {
+  ADD_RULE_VERSIONS,
+  ADD_RULE_VERSIONS_TO_KEEP_VERSION,
+  ADD_RULES,
+  CHANGE_RULES_TO_CHANGE,
+  CHANGE_RULES_TO_KEEP_VERSION,
+  HOLD_RULES,
+  HOLD_RULES_TO_REMOVE,
+  READ_LISTS_TO_NAMEABLE,
+  READ_RULE_VERSIONS,
+  READ_RULES_TO_TEXT_OF,
+  REMOVE_RULES,
+  SELECT_RULES,
+} from './sql.js';
 import { RuleWords } from './words.js';
 
 interface RuleRow {
@@ -36,13 +50,6 @@ interface RuleRow {
   readonly replay_matches: number;
   readonly replay_alerts: number;
 }
-
-const SELECT_RULES = `
-  SELECT r.id, r.title, r.level, r.type, r.on_match AS "onMatch", r.state, r.version, r.live_version, r.owner, r.tags, r.updated, r.suspended,
-         (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
-         (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent,
-         p.at AS replay_at, p.who AS replay_who, p.since AS replay_since, p.until AS replay_until,
-         p.matches AS replay_matches, p.alerts AS replay_alerts`;
 /** A replay belongs to a text, whoever has it. */
 const FROM_RULES = `FROM rules r LEFT JOIN rule_replays p ON p.text_hash = sha256(convert_to(r.text, 'UTF8'))`;
 
@@ -186,10 +193,7 @@ export class Rules {
       created: Instant;
       why: string;
       text: string;
-    }>(
-      'SELECT version, author, created, why, text FROM rule_versions WHERE rule = $1 ORDER BY version DESC LIMIT 200',
-      [id],
-    );
+    }>(READ_RULE_VERSIONS, [id]);
     if (rows.length === 0) throw notFound('rule of this id');
     return rows.map(({ created, ...version }) => ({ ...version, at: formatInstant(created) }));
   }
@@ -204,7 +208,7 @@ export class Rules {
     const [fields, { pack, entries, sources }, lists] = await Promise.all([
       this.words.ownFields(),
       this.reading.all(),
-      this.pool.query<{ name: string }>('SELECT name FROM lists ORDER BY name'),
+      this.pool.query<{ name: string }>(READ_LISTS_TO_NAMEABLE),
     ]);
     const known = [...entries, ...sources].map(({ logsource }) => logsource);
     const wordsOf = (part: 'category' | 'product' | 'service'): string[] =>
@@ -257,10 +261,7 @@ export class Rules {
     const proved = state === 'on' ? (text ?? (await this.textOf(id))) : null;
     if (proved !== null) await this.requireProved(proved, id);
     await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ version: number; text: string }>(
-        'SELECT version, text FROM rules WHERE id = $1 FOR UPDATE',
-        [id],
-      );
+      const { rows } = await client.query<{ version: number; text: string }>(HOLD_RULES, [id]);
       const before = rows[0];
       if (before === undefined) throw notFound('rule of this id');
       if (version !== undefined && state !== 'off' && version !== before.version)
@@ -272,10 +273,7 @@ export class Rules {
       }
       if (proved !== null && newest.text !== proved) throw changedMeanwhile(newest.version);
       if (state !== undefined)
-        await client.query(
-          `UPDATE rules SET state = $2, live_version = $3, suspended = NULL, updated = now() WHERE id = $1`,
-          [id, state, state === 'on' ? newest.version : null],
-        );
+        await client.query(CHANGE_RULES_TO_CHANGE, [id, state, state === 'on' ? newest.version : null]);
       const said = [
         ...(newest === before ? [] : [`kept version ${newest.version}${why === '' ? '' : `: ${why}`}`]),
         ...(state === undefined
@@ -290,7 +288,7 @@ export class Rules {
 
   /** The newest text of a rule. @throws Failure 404 */
   private async textOf(id: string): Promise<string> {
-    const { rows } = await this.pool.query<{ text: string }>('SELECT text FROM rules WHERE id = $1', [id]);
+    const { rows } = await this.pool.query<{ text: string }>(READ_RULES_TO_TEXT_OF, [id]);
     if (rows[0] === undefined) throw notFound('rule of this id');
     return rows[0].text;
   }
@@ -316,7 +314,7 @@ export class Rules {
   async remove(id: string): Promise<void> {
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ state: string; title: string; told: boolean }>(
-        `SELECT state, title, EXISTS (SELECT 1 FROM alerts a WHERE a.rule = r.id) AS told FROM rules r WHERE id = $1 FOR UPDATE`,
+        HOLD_RULES_TO_REMOVE,
         [id],
       );
       if (rows[0] === undefined) throw notFound('rule of this id');
@@ -327,7 +325,7 @@ export class Rules {
           'rule-has-alerts',
           'Alerts of this rule are kept, and would go with it. Leave it switched off instead.',
         );
-      await client.query('DELETE FROM rules WHERE id = $1', [id]);
+      await client.query(REMOVE_RULES, [id]);
       await addChange(client, 'rule', id, `removed "${rows[0].title}"`);
       await bumpConfig(client, 'rules');
     });
@@ -343,15 +341,18 @@ export async function insertRule(
   why: string,
   file: string | null = null,
 ): Promise<string> {
-  const { rows } = await client.query<{ id: string }>(
-    'INSERT INTO rules (title, level, type, on_match, owner, tags, text, file) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) RETURNING id',
-    [head.title, head.level, head.type, head.onMatch, head.owner, head.tags, text, file],
-  );
+  const { rows } = await client.query<{ id: string }>(ADD_RULES, [
+    head.title,
+    head.level,
+    head.type,
+    head.onMatch,
+    head.owner,
+    head.tags,
+    text,
+    file,
+  ]);
   const id = rows[0]?.id ?? '';
-  await client.query(
-    'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, 1, $2, $3, $4)',
-    [id, text, author, why],
-  );
+  await client.query(ADD_RULE_VERSIONS, [id, text, author, why]);
   await addChange(client, 'rule', id, `added "${head.title}"${why === '' ? '' : `: ${why}`}`, author);
   await bumpConfig(client, 'rules');
   return id;
@@ -366,13 +367,17 @@ export async function keepVersion(
   author: string,
   why: string,
 ): Promise<void> {
-  await client.query(
-    `UPDATE rules SET title = $2, level = $3, type = $4, on_match = $5, owner = $6, tags = $7, text = $8, version = $9, updated = now() WHERE id = $1`,
-    [id, head.title, head.level, head.type, head.onMatch, head.owner, head.tags, text, version],
-  );
-  await client.query(
-    'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, $2, $3, $4, $5)',
-    [id, version, text, author, why],
-  );
+  await client.query(CHANGE_RULES_TO_KEEP_VERSION, [
+    id,
+    head.title,
+    head.level,
+    head.type,
+    head.onMatch,
+    head.owner,
+    head.tags,
+    text,
+    version,
+  ]);
+  await client.query(ADD_RULE_VERSIONS_TO_KEEP_VERSION, [id, version, text, author, why]);
   await bumpConfig(client, 'rules');
 }

@@ -1,4 +1,5 @@
 import type { Pool, PoolClient } from 'pg';
+import { LIST_COLUMNS } from '../lists/columns-sql.js';
 
 /** A rule text as it runs, or as it would: the version that is on, else the newest. */
 export interface RunningText {
@@ -27,3 +28,100 @@ export async function runningTexts(client: Pool | PoolClient): Promise<RunningTe
   );
   return rows;
 }
+
+export const READ_RULE_REPLAYS =
+  'SELECT at, who, since, until, complete, matches, alerts FROM rule_replays WHERE text_hash = $1';
+
+export const READ_RULES = 'SELECT id, file, text, version FROM rules ORDER BY id';
+
+export const CHANGE_RULES = `UPDATE rules SET state = 'on', live_version = version WHERE file = ANY($1)`;
+
+export const READ_RULES_TO_ALL = 'SELECT title, file, text FROM rules ORDER BY title, id';
+
+export const READ_RULES_TO_ONE = 'SELECT title, file, text FROM rules WHERE id = $1';
+
+export const REMOVE_CORRELATION_HITS = `DELETE FROM correlation_hits AS h
+  WHERE NOT EXISTS (
+  SELECT 1 FROM jsonb_to_recordset($1) AS c(rule uuid, document int, before timestamptz)
+   WHERE c.rule = h.rule AND c.document = h.document AND h.added >= c.before)`;
+
+export const REMOVE_HUNT_RUNS = 'DELETE FROM hunt_runs WHERE due < $1';
+
+export const REMOVE_RULE_MARKS = `DELETE FROM rule_marks WHERE event_time <
+  (SELECT CASE WHEN bool_or(retention_days IS NULL) THEN '-infinity' ELSE $1::timestamptz - make_interval(days => max(retention_days)) END FROM sources)`;
+
+export const READ_HUNT_RUNS =
+  'SELECT due, version, milliseconds, measured, told, failure FROM hunt_runs WHERE rule = $1 ORDER BY due DESC LIMIT $2';
+
+export const ADD_LOG_SOURCES = `INSERT INTO log_sources (category, product, service, kinds, sources, fields, note)
+         VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING RETURNING id`;
+
+export const CHANGE_LOG_SOURCES = `UPDATE log_sources SET category = $1, product = $2, service = $3, kinds = $4, sources = $5, fields = $6, note = $7, updated = now()
+          WHERE id = $8 RETURNING id`;
+
+export const REMOVE_LOG_SOURCES = 'DELETE FROM log_sources WHERE id = $1';
+
+export const READ_LISTS = `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l ORDER BY l.name`;
+
+export const ADD_RULE_REPLAYS = `INSERT INTO rule_replays (text_hash, at, who, since, until, complete, matches, alerts)
+  VALUES ($1, now(), $2, $3, $4, true, $5, $6)
+  ON CONFLICT (text_hash) DO UPDATE SET at = excluded.at, who = excluded.who, since = excluded.since,
+   until = excluded.until, complete = true, matches = excluded.matches, alerts = excluded.alerts`;
+
+export const READ_LISTS_TO_RULE_LISTS = `SELECT l.name, coalesce(array_agg(r.key ORDER BY r.position) FILTER (WHERE r.key IS NOT NULL), '{}') AS keys
+  FROM lists l LEFT JOIN list_rows r ON r.list = l.name AND (r.expires IS NULL OR r.expires > now())
+  GROUP BY l.name`;
+
+export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
+
+export const READ_RULE_VERSIONS =
+  'SELECT version, author, created, why, text FROM rule_versions WHERE rule = $1 ORDER BY version DESC LIMIT 200';
+
+export const READ_LISTS_TO_NAMEABLE = 'SELECT name FROM lists ORDER BY name';
+
+export const HOLD_RULES = 'SELECT version, text FROM rules WHERE id = $1 FOR UPDATE';
+
+export const CHANGE_RULES_TO_CHANGE = `UPDATE rules SET state = $2, live_version = $3, suspended = NULL, updated = now() WHERE id = $1`;
+
+export const READ_RULES_TO_TEXT_OF = 'SELECT text FROM rules WHERE id = $1';
+
+export const HOLD_RULES_TO_REMOVE = `SELECT state, title, EXISTS (SELECT 1 FROM alerts a WHERE a.rule = r.id) AS told FROM rules r WHERE id = $1 FOR UPDATE`;
+
+export const REMOVE_RULES = 'DELETE FROM rules WHERE id = $1';
+
+export const ADD_RULES =
+  'INSERT INTO rules (title, level, type, on_match, owner, tags, text, file) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) RETURNING id';
+
+export const ADD_RULE_VERSIONS =
+  'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, 1, $2, $3, $4)';
+
+export const CHANGE_RULES_TO_KEEP_VERSION = `UPDATE rules SET title = $2, level = $3, type = $4, on_match = $5, owner = $6, tags = $7, text = $8, version = $9, updated = now() WHERE id = $1`;
+
+export const ADD_RULE_VERSIONS_TO_KEEP_VERSION =
+  'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, $2, $3, $4, $5)';
+
+export const READ_NEWEST = `WITH RECURSIVE newest AS (
+   SELECT e.source, e.original FROM sources AS s CROSS JOIN LATERAL
+     (SELECT source, original FROM events WHERE source = s.name AND "time" > s.last_event - interval '1 hour'
+       ORDER BY "time" DESC LIMIT 200) AS e),
+  parts(source, field, value, depth) AS (
+   SELECT n.source, p.key, p.value, 1 FROM newest AS n, jsonb_each(n.original) AS p
+   UNION
+   SELECT o.source, o.field || '.' || p.key, p.value, o.depth + 1
+     FROM parts AS o, jsonb_each(CASE jsonb_typeof(o.value) WHEN 'object' THEN o.value ELSE '{}' END) AS p
+    WHERE o.depth < 5)
+  SELECT field, array_agg(DISTINCT source ORDER BY source) AS sources FROM parts GROUP BY field ORDER BY field LIMIT 2000`;
+
+export const LOG_SOURCES = `
+  SELECT l.id, l.category, l.product, l.service, l.kinds, l.sources, l.fields, l.note,
+         (SELECT coalesce(array_agg(DISTINCT h.source ORDER BY h.source), '{}') FROM event_hours AS h
+           WHERE h.hour > now() - interval '7 days'
+             AND (l.kinds = '{}' OR h.kind::text = ANY(l.kinds)) AND (l.sources = '{}' OR h.source = ANY(l.sources))) AS given
+    FROM log_sources AS l`;
+
+export const SELECT_RULES = `
+  SELECT r.id, r.title, r.level, r.type, r.on_match AS "onMatch", r.state, r.version, r.live_version, r.owner, r.tags, r.updated, r.suspended,
+         (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
+         (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent,
+         p.at AS replay_at, p.who AS replay_who, p.since AS replay_since, p.until AS replay_until,
+         p.matches AS replay_matches, p.alerts AS replay_alerts`;

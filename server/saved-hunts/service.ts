@@ -6,12 +6,20 @@ import type {
   SavedHuntChange,
   SavedHuntVersions,
 } from '../../core/wire/saved-hunts.js';
-import { Failure, notFound } from '../failure.js';
 import { transaction } from '../db/transaction.js';
+import { Failure, notFound } from '../failure.js';
+import {
+  ADD_SAVED_HUNT_VERSIONS,
+  ADD_SAVED_HUNT_VERSIONS_TO_CHANGE,
+  ADD_SAVED_HUNTS,
+  CHANGE_SAVED_HUNTS,
+  HOLD_SAVED_HUNTS,
+  READ_SAVED_HUNT_VERSIONS,
+  READ_SAVED_HUNTS,
+  REMOVE_SAVED_HUNTS,
+} from './sql.js';
 
 type Row = Omit<SavedHunt, 'changed'> & { readonly changed: Instant };
-
-const COLUMNS = 'id::int, name, folder, description, tags, text, owner, shared, version, changed';
 
 /** PostgreSQL's code for a second row of one key. */
 const DOUBLE = '23505';
@@ -34,10 +42,7 @@ export class SavedHunts {
 
   /** Those that a person sees, by folder and name. */
   async seenBy(person: string): Promise<SavedHunt[]> {
-    const { rows } = await this.pool.query<Row>(
-      `SELECT ${COLUMNS} FROM saved_hunts WHERE shared OR owner = $1 ORDER BY folder = '' DESC, lower(folder), lower(name), id`,
-      [person],
-    );
+    const { rows } = await this.pool.query<Row>(READ_SAVED_HUNTS, [person]);
     return rows.map(toWire);
   }
 
@@ -45,25 +50,18 @@ export class SavedHunts {
   async add(hunt: NewSavedHunt, person: string): Promise<SavedHunt> {
     try {
       return await transaction(this.pool, async (client) => {
-        const { rows } = await client.query<Row>(
-          `INSERT INTO saved_hunts (name, folder, description, tags, text, owner, shared)
-           VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING ${COLUMNS}`,
-          [
-            hunt.name,
-            hunt.folder ?? '',
-            hunt.description ?? '',
-            hunt.tags ?? [],
-            hunt.text,
-            person,
-            hunt.shared ?? false,
-          ],
-        );
+        const { rows } = await client.query<Row>(ADD_SAVED_HUNTS, [
+          hunt.name,
+          hunt.folder ?? '',
+          hunt.description ?? '',
+          hunt.tags ?? [],
+          hunt.text,
+          person,
+          hunt.shared ?? false,
+        ]);
         const [made] = rows;
         if (made === undefined) throw new Error('The hunt was not kept.');
-        await client.query(
-          'INSERT INTO saved_hunt_versions (hunt, version, text, by) VALUES ($1, 1, $2, $3)',
-          [made.id, hunt.text, person],
-        );
+        await client.query(ADD_SAVED_HUNT_VERSIONS, [made.id, hunt.text, person]);
         return toWire(made);
       });
     } catch (error) {
@@ -75,10 +73,7 @@ export class SavedHunts {
   async change(id: number, change: SavedHuntChange, person: string): Promise<SavedHunt> {
     try {
       return await transaction(this.pool, async (client) => {
-        const { rows } = await client.query<Row>(
-          `SELECT ${COLUMNS} FROM saved_hunts WHERE id = $1 AND owner = $2 FOR UPDATE`,
-          [id, person],
-        );
+        const { rows } = await client.query<Row>(HOLD_SAVED_HUNTS, [id, person]);
         const [before] = rows;
         if (before === undefined) throw notFound('hunt of yours');
         if (change.basedOn !== undefined && change.basedOn !== before.version)
@@ -89,16 +84,18 @@ export class SavedHunts {
         const { basedOn: _, ...changes } = change;
         const after = { ...before, ...changes };
         const version = after.text === before.text ? before.version : before.version + 1;
-        const changed = await client.query<Row>(
-          `UPDATE saved_hunts SET name = $2, folder = $3, description = $4, tags = $5, text = $6, shared = $7,
-                  version = $8, changed = now() WHERE id = $1 RETURNING ${COLUMNS}`,
-          [id, after.name, after.folder, after.description, after.tags, after.text, after.shared, version],
-        );
+        const changed = await client.query<Row>(CHANGE_SAVED_HUNTS, [
+          id,
+          after.name,
+          after.folder,
+          after.description,
+          after.tags,
+          after.text,
+          after.shared,
+          version,
+        ]);
         if (version !== before.version)
-          await client.query(
-            'INSERT INTO saved_hunt_versions (hunt, version, text, by) VALUES ($1, $2, $3, $4)',
-            [id, version, after.text, person],
-          );
+          await client.query(ADD_SAVED_HUNT_VERSIONS_TO_CHANGE, [id, version, after.text, person]);
         const [row] = changed.rows;
         if (row === undefined) throw notFound('hunt of yours');
         return toWire(row);
@@ -110,18 +107,14 @@ export class SavedHunts {
 
   /** @throws Failure 404 for one that is not the person's own */
   async remove(id: number, person: string): Promise<void> {
-    const { rowCount } = await this.pool.query('DELETE FROM saved_hunts WHERE id = $1 AND owner = $2', [
-      id,
-      person,
-    ]);
+    const { rowCount } = await this.pool.query(REMOVE_SAVED_HUNTS, [id, person]);
     if (rowCount === 0) throw notFound('hunt of yours');
   }
 
   /** The versions of a hunt that a person sees, the newest first. @throws Failure 404 */
   async versions(id: number, person: string): Promise<SavedHuntVersions['versions']> {
     const { rows } = await this.pool.query<{ version: number; text: string; by: string; at: Instant }>(
-      `SELECT v.version, v.text, v.by, v.at FROM saved_hunt_versions v JOIN saved_hunts h ON h.id = v.hunt
-        WHERE h.id = $1 AND (h.shared OR h.owner = $2) ORDER BY v.version DESC`,
+      READ_SAVED_HUNT_VERSIONS,
       [id, person],
     );
     if (rows.length === 0) throw notFound(`hunt ${id}`);

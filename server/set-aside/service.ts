@@ -1,18 +1,22 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { SetAsideList, SetAsideRetried } from '../../core/wire/sources.js';
+import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import type { SourceCatalogue } from '../intake/catalogue.js';
 import type { RecordWriter } from '../intake/record-writer.js';
-import { transaction } from '../db/transaction.js';
+import {
+  ADD_DISCARDED_ASIDE,
+  READ_GROUPS,
+  READ_SET_ASIDE,
+  READ_SET_ASIDE_TO_RECORDS,
+  REMOVE_SET_ASIDE,
+} from './sql.js';
 
 const MAX_GROUPS = 50;
 const EXAMPLES = 3;
 /** Records tried again in one transaction. */
 const RETRY_AT_ONCE = 2000;
-
-/** Records of one reason: its code, and its words up to where it quotes the record. */
-const GROUP = `(code || ' ' || split_part(reason, ':', 1))`;
 
 interface Waiting {
   readonly id: number;
@@ -41,15 +45,7 @@ export class SetAside {
       last: Instant;
       examples: string[];
       total: number;
-    }>(
-      `WITH own AS (SELECT *, ${GROUP} AS "group" FROM set_aside WHERE source = $1)
-       SELECT "group", min(code) AS code, (array_agg(reason ORDER BY id DESC))[1] AS reason, count(*)::int AS records,
-              min(received) AS first, max(received) AS last,
-              (SELECT array_agg(left(e.raw, 4000)) FROM (SELECT raw FROM own AS x WHERE x."group" = own."group" ORDER BY id DESC LIMIT $2) AS e) AS examples,
-              sum(count(*)) OVER ()::int AS total
-         FROM own GROUP BY "group" ORDER BY count(*) DESC, "group" LIMIT $3`,
-      [source, EXAMPLES, MAX_GROUPS],
-    );
+    }>(READ_GROUPS, [source, EXAMPLES, MAX_GROUPS]);
     return {
       total: rows[0]?.total ?? 0,
       groups: rows.map(({ total: _, ...row }) => ({
@@ -63,18 +59,17 @@ export class SetAside {
   /** The records of a group as they came, oldest first, in pieces. */
   async *records(source: string, group: string | undefined): AsyncGenerator<Waiting[]> {
     // What is set aside meanwhile, by trying again for one, is not looked at: it would never end.
-    const { rows: newest } = await this.pool.query<{ id: number }>(
-      'SELECT coalesce(max(id), 0) AS id FROM set_aside WHERE source = $1',
-      [source],
-    );
+    const { rows: newest } = await this.pool.query<{ id: number }>(READ_SET_ASIDE, [source]);
     const last = newest[0]?.id ?? 0;
     let after = 0;
     for (;;) {
-      const { rows } = await this.pool.query<Waiting>(
-        `SELECT id, raw, received, mark FROM set_aside
-          WHERE source = $1 AND id > $2 AND id <= $3 AND ($4::text IS NULL OR ${GROUP} = $4) ORDER BY id LIMIT $5`,
-        [source, after, last, group ?? null, RETRY_AT_ONCE],
-      );
+      const { rows } = await this.pool.query<Waiting>(READ_SET_ASIDE_TO_RECORDS, [
+        source,
+        after,
+        last,
+        group ?? null,
+        RETRY_AT_ONCE,
+      ]);
       if (rows.length === 0) return;
       after = rows.at(-1)?.id ?? after;
       yield rows;
@@ -112,17 +107,11 @@ export class SetAside {
   /** Throws a group away, and keeps who did so and why. @throws Failure 404 when nothing of it is there */
   async discard(source: string, group: string, because: string, by: string): Promise<number> {
     return transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query(`DELETE FROM set_aside WHERE source = $1 AND ${GROUP} = $2`, [
-        source,
-        group,
-      ]);
+      const { rowCount } = await client.query(REMOVE_SET_ASIDE, [source, group]);
       const records = rowCount ?? 0;
       if (records === 0)
         throw new Failure('not-found', 'Nothing of this group is set aside any more. Reload to see what is.');
-      await client.query(
-        'INSERT INTO discarded_aside (source, "group", records, because, by) VALUES ($1, $2, $3, $4, $5)',
-        [source, group, records, because, by],
-      );
+      await client.query(ADD_DISCARDED_ASIDE, [source, group, records, because, by]);
       return records;
     });
   }

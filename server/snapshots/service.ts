@@ -1,17 +1,16 @@
-import type { PageAsk } from '../../core/wire/paging.js';
-import { readPage, toPage } from '../db/pages.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { PageAsk } from '../../core/wire/paging.js';
 import type { NewSnapshot, Snapshot, SnapshotList, SnapshotSummary } from '../../core/wire/paths.js';
+import { readPage, toPage } from '../db/pages.js';
 import { Failure, notFound } from '../failure.js';
 import { huntOf, type Hunts } from '../hunts/service.js';
+import { ADD_SNAPSHOTS, READ_SNAPSHOTS, READ_SNAPSHOTS_TO_ONE, REMOVE_SNAPSHOTS } from './sql.js';
 
 /** Rows a snapshot keeps at most: what somebody will read, or show as evidence. */
 export const MAX_KEPT = 10_000;
 /** Characters of JSON a snapshot may hold. */
 const MAX_CHARACTERS = 50_000_000;
-
-const ABOUT = 'id::int, name, note, owner, asked, question, row_count AS count, complete';
 type Timed<T extends { asked: string }> = Omit<T, 'asked'> & { readonly asked: Instant };
 
 const toWire = <T extends { asked: string }>(row: Timed<T>): T =>
@@ -29,9 +28,7 @@ export class Snapshots {
   async all(asked: PageAsk): Promise<SnapshotList> {
     const page = readPage(asked, 2);
     const { rows } = await this.pool.query<Timed<SnapshotSummary> & { place: [string, string] }>(
-      `SELECT ${ABOUT}, ARRAY[age::text, id::text] AS place
-         FROM snapshots, LATERAL (SELECT -extract(epoch FROM asked) AS age) AS o
-        WHERE $1::numeric IS NULL OR (age, -id) > ($1, -$2::bigint) ORDER BY age, id DESC LIMIT $3`,
+      READ_SNAPSHOTS,
       [...page.after, page.rows],
     );
     const { shown, next } = toPage(rows, asked);
@@ -53,42 +50,32 @@ export class Snapshots {
         'result-too-large',
         'The result is too large to be kept. Show fewer columns, or cut it with "first".',
       );
-    const { rows: made } = await this.pool.query<Timed<SnapshotSummary>>(
-      `INSERT INTO snapshots (name, note, owner, asked, question, columns, rows, events, row_count, complete)
-       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING ${ABOUT}`,
-      [
-        wanted.name,
-        wanted.note ?? '',
-        person,
-        formatInstant(moment),
-        JSON.stringify(wanted.question),
-        columns,
-        rows,
-        events,
-        result.rows.length,
-        result.complete,
-      ],
-    );
+    const { rows: made } = await this.pool.query<Timed<SnapshotSummary>>(ADD_SNAPSHOTS, [
+      wanted.name,
+      wanted.note ?? '',
+      person,
+      formatInstant(moment),
+      JSON.stringify(wanted.question),
+      columns,
+      rows,
+      events,
+      result.rows.length,
+      result.complete,
+    ]);
     if (made[0] === undefined) throw new Error('The snapshot was not kept.');
     return toWire<SnapshotSummary>(made[0]);
   }
 
   /** @throws Failure 404 */
   async one(id: number): Promise<Snapshot> {
-    const { rows } = await this.pool.query<Timed<Snapshot>>(
-      `SELECT ${ABOUT}, columns, rows, events FROM snapshots WHERE id = $1`,
-      [id],
-    );
+    const { rows } = await this.pool.query<Timed<Snapshot>>(READ_SNAPSHOTS_TO_ONE, [id]);
     if (rows[0] === undefined) throw notFound(`snapshot "${id}"`);
     return toWire<Snapshot>(rows[0]);
   }
 
   /** @throws Failure 404 for one that is not the person's own */
   async remove(id: number, person: string): Promise<void> {
-    const { rowCount } = await this.pool.query('DELETE FROM snapshots WHERE id = $1 AND owner = $2', [
-      id,
-      person,
-    ]);
+    const { rowCount } = await this.pool.query(REMOVE_SNAPSHOTS, [id, person]);
     if (rowCount === 0) throw notFound(`snapshot "${id}" of yours`);
   }
 }

@@ -1,7 +1,8 @@
 import type { Pool } from 'pg';
-import { formatInstant, HOUR, SECOND, type Instant } from '../../core/base/instant.js';
+import { formatInstant, HOUR, type Instant, SECOND } from '../../core/base/instant.js';
 import type { Source } from '../../core/wire/sources.js';
 import { lagOfStep } from '../derived/sql.js';
+import { READ_EVENT_HOURS, READ_LAG_HOURS } from './sql.js';
 
 /** How a source does is judged by the hours of so many days. */
 const SHOWN_HOURS = 7 * 24;
@@ -145,15 +146,14 @@ export async function sourceHealth(
 ): Promise<Map<string, SourceHealth>> {
   const firstHour = (Math.floor(now / HOUR) + 1 - RHYTHM_HOURS) * HOUR;
   const [hours, lags] = await Promise.all([
-    pool.query<{ source: string; hour: Instant; events: number }>(
-      `SELECT source, hour, sum(events)::int AS events FROM event_hours
-        WHERE hour >= $1 AND hour < $2 GROUP BY 1, 2`,
-      [formatInstant(firstHour), formatInstant(firstHour + RHYTHM_HOURS * HOUR)],
-    ),
-    pool.query<{ source: string; step: number; events: number }>(
-      'SELECT source, step, sum(events)::int AS events FROM lag_hours WHERE hour >= $1 AND hour < $2 GROUP BY 1, 2',
-      [formatInstant(firstHour + (RHYTHM_HOURS - 24) * HOUR), formatInstant(firstHour + RHYTHM_HOURS * HOUR)],
-    ),
+    pool.query<{ source: string; hour: Instant; events: number }>(READ_EVENT_HOURS, [
+      formatInstant(firstHour),
+      formatInstant(firstHour + RHYTHM_HOURS * HOUR),
+    ]),
+    pool.query<{ source: string; step: number; events: number }>(READ_LAG_HOURS, [
+      formatInstant(firstHour + (RHYTHM_HOURS - 24) * HOUR),
+      formatInstant(firstHour + RHYTHM_HOURS * HOUR),
+    ]),
   ]);
   const byHour = new Map(hours.rows.map((row) => [`${row.source} ${row.hour}`, row.events]));
   return new Map(

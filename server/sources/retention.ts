@@ -1,8 +1,16 @@
 import type { Pool, PoolClient } from 'pg';
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
+import { transaction } from '../db/transaction.js';
 import { holdRolling, letSightingsGo, recountSightings, rollBatches } from '../derived/sightings-sql.js';
 import { MAX_KEPT_DAYS } from '../intake/read-records.js';
-import { transaction } from '../db/transaction.js';
+import {
+  CHANGE_SOURCES,
+  READ_PG_CLASS,
+  READ_PG_INHERITS,
+  READ_PG_INHERITS_TO_DETACH_DAY,
+  READ_SOURCES,
+  REMOVE_EVENTS,
+} from './sql.js';
 
 /** What keeping to the retention of the sources removed. */
 export interface RetentionResult {
@@ -31,21 +39,13 @@ const tableOf = (day: string): string => `events_${day.replaceAll('-', '')}`;
 
 /** The days that have a partition, oldest first. */
 async function heldDays(pool: Pool): Promise<string[]> {
-  const { rows } = await pool.query<{ day: string }>(
-    `SELECT to_char(to_date(right(c.relname, 8), 'YYYYMMDD'), 'YYYY-MM-DD') AS day
-       FROM pg_inherits i JOIN pg_class c ON c.oid = i.inhrelid
-      WHERE i.inhparent = 'events'::regclass ORDER BY 1`,
-  );
+  const { rows } = await pool.query<{ day: string }>(READ_PG_INHERITS);
   return rows.map(({ day }) => day);
 }
 
 /** Days that were taken out of the events, and are still there since somebody stopped in the middle. */
 async function leftoverDays(pool: Pool): Promise<string[]> {
-  const { rows } = await pool.query<{ day: string }>(
-    `SELECT to_char(to_date(right(c.relname, 8), 'YYYYMMDD'), 'YYYY-MM-DD') AS day FROM pg_class c
-      WHERE c.relkind = 'r' AND c.relnamespace = 'public'::regnamespace AND c.relname ~ '^events_[0-9]{8}$'
-        AND NOT EXISTS (SELECT 1 FROM pg_inherits i WHERE i.inhrelid = c.oid)`,
-  );
+  const { rows } = await pool.query<{ day: string }>(READ_PG_CLASS);
   return rows.map(({ day }) => day);
 }
 
@@ -63,10 +63,9 @@ async function detachDay(pool: Pool, day: string): Promise<boolean> {
   const client = await pool.connect();
   try {
     await client.query(`SET lock_timeout = '${LOCK_TIMEOUT}'`);
-    const { rows } = await client.query<{ pending: boolean }>(
-      'SELECT inhdetachpending AS pending FROM pg_inherits WHERE inhrelid = $1::regclass',
-      [`"${tableOf(day)}"`],
-    );
+    const { rows } = await client.query<{ pending: boolean }>(READ_PG_INHERITS_TO_DETACH_DAY, [
+      `"${tableOf(day)}"`,
+    ]);
     if (rows.length === 0) return true;
     // One that was begun before is brought to its end.
     const how = rows[0]?.pending === true ? 'FINALIZE' : 'CONCURRENTLY';
@@ -125,9 +124,7 @@ export async function keepToRetention(pool: Pool, now: Instant): Promise<Retenti
   const droppedDays: string[] = [];
   let removed = 0;
   const today = Math.floor(now / DAY) * DAY;
-  const { rows: sources } = await pool.query<Keeping>(
-    'SELECT name, retention_days AS days FROM sources ORDER BY name',
-  );
+  const { rows: sources } = await pool.query<Keeping>(READ_SOURCES);
   const firstKept = (source: Keeping): string =>
     source.days === null ? '0001-01-01' : dayText(today - source.days * DAY);
   const dropBefore = sources.map(firstKept).sort()[0] ?? '0001-01-01';
@@ -149,23 +146,16 @@ export async function keepToRetention(pool: Pool, now: Instant): Promise<Retenti
       removed += await transaction(pool, async (client) => {
         await holdRolling(client);
         await letSightingsGo(client, day);
-        const { rowCount } = await client.query(
-          `DELETE FROM events WHERE "time" >= $1::timestamptz AND "time" < $2::timestamptz AND source = $3`,
-          [day, next(day), source.name],
-        );
+        const { rowCount } = await client.query(REMOVE_EVENTS, [day, next(day), source.name]);
         await removeCounts(client, day, next(day), source.name);
         await recountSightings(client, day);
         return rowCount ?? 0;
       });
     }
   }
-  await pool.query(
-    `UPDATE sources SET held_from = greatest(held_from, r.day)
-       FROM unnest($1::text[], $2::date[]) AS r(name, day) WHERE sources.name = r.name`,
-    [
-      sources.filter(({ days: kept }) => kept !== null).map(({ name }) => name),
-      sources.filter(({ days: kept }) => kept !== null).map(firstKept),
-    ],
-  );
+  await pool.query(CHANGE_SOURCES, [
+    sources.filter(({ days: kept }) => kept !== null).map(({ name }) => name),
+    sources.filter(({ days: kept }) => kept !== null).map(firstKept),
+  ]);
   return { droppedDays, removed };
 }

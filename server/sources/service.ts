@@ -3,16 +3,23 @@ import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { parseNetwork } from '../../core/net/network.js';
 import type { Source, SourceChange, SyslogClaim } from '../../core/wire/sources.js';
-import { Failure, notFound } from '../failure.js';
-import { hashKey } from '../intake/store-records.js';
-import type { IntakeSource } from '../intake/catalogue.js';
 import { bumpConfig } from '../db/config-versions.js';
-import { addChange } from '../trail/changes.js';
 import { transaction } from '../db/transaction.js';
-import { UNCLAIMED } from '../syslog/queue.js';
-import { anySyslog } from './any-syslog.js';
+import { Failure, notFound } from '../failure.js';
+import type { IntakeSource } from '../intake/catalogue.js';
+import { hashKey } from '../intake/store-records.js';
 import { Recipes } from '../recipes/service.js';
+import { UNCLAIMED } from '../syslog/queue.js';
+import { addChange } from '../trail/changes.js';
+import { anySyslog } from './any-syslog.js';
 import { sourceHealth } from './health.js';
+import {
+  ADD_SOURCES,
+  CHANGE_SOURCES_TO_CHANGE,
+  CHANGE_SOURCES_TO_ROTATE_KEY,
+  FIND_RECIPES,
+  READ_SOURCES_TO_ALL,
+} from './sql.js';
 
 interface SourceRow {
   readonly name: string;
@@ -42,7 +49,7 @@ export function keyOpens(source: IntakeSource | undefined, key: string): boolean
 }
 
 async function requireRecipe(client: PoolClient, name: string): Promise<void> {
-  const { rowCount } = await client.query('SELECT 1 FROM recipes WHERE name = $1', [name]);
+  const { rowCount } = await client.query(FIND_RECIPES, [name]);
   if (rowCount === 0) throw new Failure('unknown-recipe', `There is no recipe "${name}".`);
 }
 
@@ -58,14 +65,7 @@ export class Sources {
 
   /** Every source, and how it has been doing. */
   async all(): Promise<Source[]> {
-    const { rows } = await this.pool.query<SourceRow>(
-      `SELECT s.name, s.title, s.description, s.recipe, s.key_ending, s.stored, s.known, s.last_event, s.last_received,
-              s.retention_days, s.held_from::text AS held_from, s.syslog, r.version, r.document ->> 'format' AS format,
-              (SELECT count(*) FROM set_aside a WHERE a.source = s.name) AS set_aside
-         FROM sources s
-         JOIN LATERAL (SELECT version, document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
-        ORDER BY s.name`,
-    );
+    const { rows } = await this.pool.query<SourceRow>(READ_SOURCES_TO_ALL);
     const health = await sourceHealth(
       this.pool,
       new Map(rows.map((row) => [row.name, row.last_received])),
@@ -102,22 +102,16 @@ export class Sources {
       for (const network of change.syslog?.networks ?? [])
         if (parseNetwork(network) === null)
           throw new Failure('not-a-network', `"${network}" is no address or network such as 10.0.0.0/8.`);
-      const { rowCount } = await client.query(
-        `UPDATE sources SET title = coalesce($2, title), description = coalesce($3, description), recipe = coalesce($4, recipe),
-                retention_days = CASE WHEN $5 THEN $6::int ELSE retention_days END,
-                syslog = CASE WHEN $7 THEN $8::jsonb ELSE syslog END
-          WHERE name = $1`,
-        [
-          name,
-          change.title ?? null,
-          change.description ?? null,
-          change.recipe ?? null,
-          change.retentionDays !== undefined,
-          change.retentionDays ?? null,
-          change.syslog !== undefined,
-          change.syslog === undefined || change.syslog === null ? null : JSON.stringify(change.syslog),
-        ],
-      );
+      const { rowCount } = await client.query(CHANGE_SOURCES_TO_CHANGE, [
+        name,
+        change.title ?? null,
+        change.description ?? null,
+        change.recipe ?? null,
+        change.retentionDays !== undefined,
+        change.retentionDays ?? null,
+        change.syslog !== undefined,
+        change.syslog === undefined || change.syslog === null ? null : JSON.stringify(change.syslog),
+      ]);
       if (rowCount === 0) throw notFound(`source "${name}"`);
       await addChange(client, 'source', name, `changed: ${Object.keys(change).join(', ')}`);
       await bumpConfig(client, 'sources');
@@ -129,10 +123,14 @@ export class Sources {
     const key = makeKey();
     await transaction(this.pool, async (client) => {
       await requireRecipe(client, source.recipe);
-      const added = await client.query(
-        `INSERT INTO sources (name, title, description, recipe, key_hash, key_ending) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,
-        [source.name, source.title, source.description, source.recipe, hashKey(key), key.slice(-4)],
-      );
+      const added = await client.query(ADD_SOURCES, [
+        source.name,
+        source.title,
+        source.description,
+        source.recipe,
+        hashKey(key),
+        key.slice(-4),
+      ]);
       if (added.rowCount === 0)
         throw new Failure('name-taken', `There is a source "${source.name}" already. Choose another name.`);
       await addChange(client, 'source', source.name, 'added');
@@ -159,10 +157,11 @@ export class Sources {
   async rotateKey(name: string): Promise<string> {
     const key = makeKey();
     await transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query(
-        'UPDATE sources SET key_hash = $2, key_ending = $3 WHERE name = $1',
-        [name, hashKey(key), key.slice(-4)],
-      );
+      const { rowCount } = await client.query(CHANGE_SOURCES_TO_ROTATE_KEY, [
+        name,
+        hashKey(key),
+        key.slice(-4),
+      ]);
       if (rowCount === 0) throw notFound(`source "${name}"`);
       await addChange(client, 'source', name, 'given a new key; the old one stopped working');
       await bumpConfig(client, 'sources');

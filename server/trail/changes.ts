@@ -4,12 +4,10 @@ import type { ChangeKind, ChangeList } from '../../core/wire/changes.js';
 import type { PageAsk } from '../../core/wire/paging.js';
 import { readPage, toPage } from '../db/pages.js';
 import { whoAsks } from '../db/who-asks.js';
+import { ADD_CHANGE, READ_CHANGES } from './sql.js';
 
 /** Changes that the product makes by itself have this name. */
 const PRODUCT = 'Under Lamp';
-
-/** $1 who, $2 kind, $3 name, $4 what. */
-const ADD_CHANGE = 'INSERT INTO changes (who, kind, name, what) VALUES ($1, $2, $3, $4)';
 
 /**
  * Writes down that somebody changed something, in the transaction of the change.
@@ -39,11 +37,7 @@ export async function changesOf(
     name: string;
     what: string;
     place: [number];
-  }>(
-    `SELECT at, who, name, what, ARRAY[id] AS place FROM changes
-      WHERE kind = $1 AND ($2::text IS NULL OR name = $2) AND ($3::bigint IS NULL OR id < $3) ORDER BY id DESC LIMIT $4`,
-    [asked.kind, asked.name ?? null, ...page.after, page.rows],
-  );
+  }>(READ_CHANGES, [asked.kind, asked.name ?? null, ...page.after, page.rows]);
   const { shown, next } = toPage(rows, asked);
   return { changes: shown.map(({ at, ...rest }) => ({ ...rest, at: formatInstant(at) })), next };
 }

@@ -51,7 +51,9 @@ export function HuntTimeline(props: HuntTimelineProps): JSX.Element {
   const { data, isFetching } = useTimeline(props, split, !held);
   const earlier = useTimeline({ ...props, window: shiftedBack(window) }, 'outcome', before && !held);
   const bars = useMemo(() => barsOf(data?.bars ?? []), [data]);
-  const parts = useMemo(() => partsOf(split, bars), [split, bars]);
+  // While another field is counted, the bars are still those of the one before.
+  const counted = data?.split ?? split;
+  const parts = useMemo(() => partsOf(counted, bars), [counted, bars]);
   const shown = data?.window ?? window;
   const behind = useMemo(() => {
     if (!before || earlier.data === undefined) return null;
@@ -96,13 +98,13 @@ export function HuntTimeline(props: HuntTimelineProps): JSX.Element {
             type="button"
             className="legend-part"
             disabled={name === OTHERS}
-            title={name === OTHERS ? 'Lighter values, put together' : `${split}: ${name}`}
-            onClick={(event) => onPick(pickedPart(split, name), { x: event.clientX, y: event.clientY + 6 })}
+            title={name === OTHERS ? 'Lighter values, put together' : `${counted}: ${name}`}
+            onClick={(event) => onPick(pickedPart(counted, name), { x: event.clientX, y: event.clientY + 6 })}
           >
             <svg className="glyph" width="11" height="11" aria-hidden="true">
               <rect x=".5" y=".5" width="10" height="10" fill={colour} stroke="var(--ink-faint)" />
             </svg>
-            {split === 'outcome' ? <Outcome outcome={name} /> : <span className="mono cut">{name}</span>}{' '}
+            {counted === 'outcome' ? <Outcome outcome={name} /> : <span className="mono cut">{name}</span>}{' '}
             {count(rows)}
           </button>
         ))}

@@ -1,7 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { guardedPost } from '../guarded-request.js';
-import { signed } from './signature.js';
+import { ADD_ANSWER_TOKENS } from '../sql.js';
 import type { Send } from './sender.js';
+import { signed } from './signature.js';
 
 /** A button may be pressed for so long. */
 const BUTTON_HOURS = 24;
@@ -15,18 +16,14 @@ export const sendChat: Send<'chat'> = async ({ content, key, destination, contex
   const buttons = [];
   for (const { does, label } of content.offer) {
     const token = randomBytes(24).toString('base64url');
-    await pool.query(
-      `INSERT INTO answer_tokens (token_hash, alert, does, subject, via, expires)
-       VALUES ($1, $2, $3, $4, $5, now() + make_interval(hours => $6))`,
-      [
-        hashOfToken(token),
-        context.alert,
-        does,
-        context.subjectFields['user'] ?? '',
-        destination.name,
-        BUTTON_HOURS,
-      ],
-    );
+    await pool.query(ADD_ANSWER_TOKENS, [
+      hashOfToken(token),
+      context.alert,
+      does,
+      context.subjectFields['user'] ?? '',
+      destination.name,
+      BUTTON_HOURS,
+    ]);
     buttons.push({ label, call: `${base}/api/v1/answers/${token}` });
   }
   const { text, severity, link, fields } = content;
