@@ -62,7 +62,7 @@ export default {
       ...shared,
       displayName: 'browser',
       testMatch: ['<rootDir>/e2e/**/*.test.ts'],
-      setupFilesAfterEnv: ['<rootDir>/tests/patience.ts'],
+      setupFilesAfterEnv: ['<rootDir>/tests/browser-patience.ts'],
     },
   ],
 };

@@ -103,7 +103,7 @@ test('one command brings everything up, keeps its data, and is stopped whole by 
   expect(await signIn(port)).toBe(200);
   again.child.kill('SIGINT');
   expect(await again.ended).toBe(0);
-});
+}, 600_000);
 
 test('settings that make no sense are told in one line', async () => {
   const wrong = await start(99_999);
