@@ -136,6 +136,7 @@ it('counts events over time by outcome', async () => {
   expect(json).toEqual({
     window,
     seconds: 3600,
+    split: 'outcome',
     bars: [
       { time: '2026-11-14T08:00:00Z', split: 'failure', other: false, count: 1 },
       { time: '2026-11-14T08:00:00Z', split: 'success', other: false, count: 1 },
