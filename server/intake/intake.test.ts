@@ -46,6 +46,20 @@ describe('pushing records', () => {
     expect(await stored()).toBe(41);
   });
 
+  it('knows a record by an id of its own, also where it comes again with another time of the day', async () => {
+    const record = JSON.parse(signInRecord()) as { at: string };
+    const day = record.at.slice(0, 10);
+    const at = (time: string): string => JSON.stringify({ ...record, at: `${day}T${time}Z` });
+    expect((await send(server, 'harbour-id', at('08:00:00'))).json).toMatchObject({ stored: 1 });
+    const again = await send(
+      server,
+      'harbour-id',
+      [at('08:00:00'), at('21:00:00'), at('00:00:00')].join('\n'),
+    );
+    expect(again.json).toMatchObject({ stored: 0, known: 3, setAside: 0 });
+    expect(await stored()).toBe(1);
+  });
+
   it('counts identical records of one delivery, and knows the delivery again', async () => {
     const line =
       '<86>Nov 14 08:03:12 gate-01 sshd[7]: Failed password for root from 203.0.113.9 port 4242 ssh2';

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
-import { formatInstant, type Instant } from '../../core/base/instant.js';
+import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Event } from '../../core/events/event.js';
 import type { RecordOutcome } from '../../core/wire/sources.js';
 import { copyLines } from '../db/copy.js';
@@ -222,7 +222,10 @@ function isRefusal(error: unknown): boolean {
   return typeof code === 'string' && /^(?:22|23|54)/.test(code);
 }
 
-/** Which of some events are stored already, by id. */
+/**
+ * Which of some events are stored already, by id. Whole days are looked at: a source's own id may come again with another
+ * time of the day, and ids are unique within theirs.
+ */
 export async function findKnown(
   client: PoolClient,
   events: readonly Pick<Event, 'id' | 'time'>[],
@@ -231,11 +234,13 @@ export async function findKnown(
   const times = events.map((event) => event.time);
   const { rows } = await client.query<{ id: string }>(READ_EVENTS, [
     events.map((event) => event.id),
-    formatInstant(Math.min(...times)),
-    formatInstant(Math.max(...times)),
+    formatInstant(startOfDay(Math.min(...times))),
+    formatInstant(startOfDay(Math.max(...times)) + DAY - 1),
   ]);
   return new Set(rows.map((row) => row.id));
 }
+
+const startOfDay = (time: number): number => Math.floor(time / DAY) * DAY;
 
 /** The first and last time of some events, ISO 8601. */
 function stretchOf(events: readonly Pick<Event, 'time'>[]): { first: string | null; last: string | null } {
