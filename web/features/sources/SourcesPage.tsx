@@ -145,7 +145,7 @@ export function SourcesPage(): JSX.Element {
           title={
             name === undefined || !sources.isSuccess ? 'No source is open' : `There is no source "${name}"`
           }
-          hint="Choose one from the list."
+          hint={all.length === 0 ? 'Add the first one at the left.' : 'Choose one from the list.'}
         />
       ) : (
         <SourceSheet key={open.name} source={open} zone={beam.zone} search={search} />
