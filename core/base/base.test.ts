@@ -66,7 +66,7 @@ describe('times', () => {
 });
 
 describe('code points', () => {
-  it('puts signs outside the basic plane last', () => {
+  it('puts characters outside the basic plane last', () => {
     expect(['\u{1f600}', '\uff5a', 'a', ''].sort(compareCodePoints)).toEqual([
       '',
       'a',

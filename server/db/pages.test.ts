@@ -76,6 +76,11 @@ test.each(['x', 'MSAy', Buffer.from("1 2 3'); --").toString('base64url')])(
   },
 );
 
+test('a page that is not told how long it is has five hundred rows, and one is read ahead', () => {
+  expect(readPage({}, 2)).toEqual({ after: [null, null], rows: 501 });
+  expect(readPage({ limit: 1 }, 1).rows).toBe(2);
+});
+
 test('a page that is full to the last row has none after it', () => {
   const rows = [1, 2].map((n) => ({ n, place: [n] }));
   expect(toPage(rows, { limit: 2 })).toEqual({ shown: [{ n: 1 }, { n: 2 }], next: null });

@@ -29,7 +29,10 @@ export interface Entry {
   leave(): void;
 }
 
-/** Places for work of persons: nobody takes all of them, and who waits is served in turn. */
+/**
+ * Places for work of persons: nobody takes all of them, and who waits is served in turn. Packages that limit what runs
+ * at once have one queue for all; here each person has a share, and is told how many go before.
+ */
 export class PersonPlaces {
   private readonly running = new Map<string, number>();
   private readonly queue: Waiting[] = [];

@@ -15,7 +15,10 @@ export const RECEIVING: PlaceLimits = { perSource: 4, total: 32, waiting: 0 };
 /** Requests whose records are being stored, and bodies that wait for it. */
 export const STORING: PlaceLimits = { perSource: 2, total: 16, waiting: 4 };
 
-/** Places for work of sources, so that one that sends much, or slowly, leaves room for the others. */
+/**
+ * Places for work of sources, so that one that sends much, or slowly, leaves room for the others. As with persons
+ * (`server/db/person-places.ts`), a queue for all would let one source fill it.
+ */
 export class SourcePlaces {
   private readonly taken = new Map<string, number>();
   private readonly waiting = new Map<string, (() => void)[]>();

@@ -29,7 +29,7 @@ function idsIn(text: string): string[] {
   });
 }
 
-/** Rules in and out as files. Texts are kept sign by sign, so that what goes out is what came in. */
+/** Rules in and out as files. Texts are kept character by character, so that what goes out is what came in. */
 export class RuleFiles {
   constructor(
     private readonly pool: Pool,

@@ -179,7 +179,7 @@ describe('files', () => {
     });
   });
 
-  it('archives come in, and what goes out is what came in, sign by sign', async () => {
+  it('archives come in, and what goes out is what came in, character by character', async () => {
     const archive = zipSync(Object.fromEntries(files.map(({ name, text }) => [name, strToU8(text)])));
     const response = await fetch(`${server.base}/rules/import-archive`, {
       method: 'POST',

@@ -45,7 +45,8 @@ export interface Tick {
 }
 
 /**
- * Marks of a time axis at round times of a zone, at most `most` of them. Midnight is written as its day.
+ * Marks of a time axis at round times of a zone, at most `most` of them. Midnight is written as its day. Scales of
+ * charting packages know local time and UTC only; these fall on round times of any zone, also where its clock changes.
  * @param from, to milliseconds
  */
 export function timeTicks(from: number, to: number, zone: string, most: number): Tick[] {

@@ -20,7 +20,10 @@ const isPress = ({ key, target }: KeyboardEvent): boolean =>
   target instanceof Element &&
   target.closest('a[href], button, summary, [role="button"], [role="tab"]') !== null;
 
-/** Single keys anywhere on the page; they are off while someone types, and while a dialogue is open. */
+/**
+ * Single keys anywhere on the page; they are off while someone types, and while a dialogue is open. Packages for
+ * shortcuts bind keys; most of this says when not to, and what belongs to the button under the hand.
+ */
 export function useKeys(keys: KeyMap): void {
   const latest = useRef(keys);
   // With the rows it belongs to: an effect that came later would let a quick key do what the row before asked for.

@@ -3,7 +3,7 @@ import { DAY, HOUR, parseInstant } from '../../../core/base/instant.js';
 import type { Event } from '../../../core/events/event.js';
 import type { Json } from '../../../core/base/json.js';
 
-// Events made to disagree: nulls, case, signs outside the basic plane, quotes, numbers in texts,
+// Events made to disagree: nulls, case, characters outside the basic plane, quotes, numbers in texts,
 // addresses of both families, mixed types under `original`.
 
 export const START = parseInstant('2026-11-10T00:00:00Z') ?? 0;
