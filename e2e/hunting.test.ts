@@ -14,7 +14,9 @@ openForTests(9, (opened) => {
 
 const open = async (name: string, beam = 'last=7d'): Promise<void> => {
   await page.goto(`${workbench.base}/hunt?${beam}&zone=UTC`);
-  await sees(page, 'Saved hunts');
+  // Rows that come in may move what is below them; the hand waits for them as a person's does.
+  await sees(page, 'How it was answered');
+  await page.waitForSelector('.bench[aria-busy="false"]');
   await press(page, name);
 };
 const rowsAre = (wanted: number): Promise<unknown> =>

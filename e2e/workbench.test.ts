@@ -40,7 +40,8 @@ const record = (user: string, more: object = {}): object => ({
 
 test('from last week of failed sign-ins to the spray by three clicks', async () => {
   await go('/hunt?last=7d');
-  await sees(page, 'Saved hunts');
+  await sees(page, 'How it was answered');
+  await page.waitForSelector('.bench[aria-busy="false"]');
   await press(page, 'Failed sign-ins from outside');
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 3);
   await page.waitForFunction(() => document.querySelectorAll('.timeline g rect').length > 5);

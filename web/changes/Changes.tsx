@@ -1,8 +1,8 @@
-import { useQuery } from '@tanstack/react-query';
 import { type JSX, useState } from 'react';
 import type { ChangeKind } from '../../core/wire/changes.js';
 import { listChanges } from '../../core/wire/endpoints/changes.js';
-import { answerTo } from '../api/call.js';
+import { usePages } from '../api/pages.js';
+import { More } from '../kit/More.js';
 import { showTime } from '../ui/format.js';
 import { Failed } from '../ui/State.js';
 
@@ -18,22 +18,21 @@ export function Changes({
   zone: string;
 }): JSX.Element {
   const [open, setOpen] = useState(false);
-  const found = useQuery({
-    ...answerTo(listChanges, { query: { kind, name } }),
-    enabled: open,
-  });
+  const found = usePages(listChanges, { query: { kind, name } }, { enabled: open });
+  const changes = found.pages.flatMap((page) => page.changes);
   return (
     <details className="changes inset sm" onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>Who changed what</summary>
-      {found.isError && <Failed title="The changes cannot be shown">{found.error.message}</Failed>}
-      {found.data?.changes.length === 0 && <p className="soft">Nothing was changed yet.</p>}
-      {found.data?.changes.map(({ at, who, name: of, what }, i) => (
+      {found.isError && <Failed title="The changes cannot be shown">{found.error?.message}</Failed>}
+      {found.isSuccess && changes.length === 0 && <p className="soft">Nothing was changed yet.</p>}
+      {changes.map(({ at, who, name: of, what }, i) => (
         <p key={i} className="mb-1">
           <span className="mono xs">{showTime(at, zone, 'minute')}</span> <span className="mono">{who}</span>
           {name === undefined && kind !== 'rule' && <span className="mono"> · {of}</span>}
           <span className="soft anywhere"> {what}</span>
         </p>
       ))}
+      <More onMore={found.more} label="Show earlier ones" />
     </details>
   );
 }

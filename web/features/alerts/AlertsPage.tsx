@@ -1,10 +1,10 @@
-import { useQuery } from '@tanstack/react-query';
 import { type JSX, useCallback, useMemo, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { severities } from '../../../core/events/kinds.js';
-import { type AlertChange, type AlertList, verdicts } from '../../../core/wire/alerts.js';
+import { type AlertChange, verdicts } from '../../../core/wire/alerts.js';
 import { listAlerts } from '../../../core/wire/endpoints/alerts.js';
-import { addressOf, answerTo } from '../../api/call.js';
+import { addressOf } from '../../api/call.js';
+import { usePages } from '../../api/pages.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
@@ -13,6 +13,7 @@ import { oneOf, useAddressState } from '../../kit/address-state.js';
 import { useChosenRows } from '../../kit/chosen-rows.js';
 import { NothingOpen } from '../../kit/Detail.js';
 import { ListPane } from '../../kit/ListPane.js';
+import { More } from '../../kit/More.js';
 import { rowKeys } from '../../kit/row-keys.js';
 import { useDataTable } from '../../ui/data-table.js';
 import { Key } from '../../ui/Key.js';
@@ -28,8 +29,6 @@ import { type Asking, WorkBar } from './WorkBar.js';
 const USUAL = { state: 'open', level: '', verdict: '', find: '', rule: '' } as const;
 const idOf = ({ id }: { readonly id: number }): number => id;
 
-/** One array for all renderings while there are none. */
-const NONE: AlertList['alerts'] = [];
 /** Alerts by gravity, worked through by keyboard; the one looked at lies beside them with its evidence. */
 export function AlertsPage(): JSX.Element {
   const { id } = useParams();
@@ -52,12 +51,9 @@ export function AlertsPage(): JSX.Element {
       rule: values.rule === '' ? undefined : values.rule,
     },
   };
-  const list = useQuery({
-    ...answerTo(listAlerts, asked),
-    refetchOnMount: 'always',
-    placeholderData: (before) => before,
-  });
-  const listed = list.data?.alerts ?? NONE;
+  const list = usePages(listAlerts, asked);
+  const listed = useMemo(() => list.pages.flatMap((page) => page.alerts), [list.pages]);
+  const [first] = list.pages;
   const open = useCallback(
     (alert: { readonly id: number }): void => {
       void navigate(`/alerts/${alert.id}${within}`, { replace: id !== undefined });
@@ -123,7 +119,7 @@ export function AlertsPage(): JSX.Element {
     <main className="bench bench-alerts">
       <ListPane
         title="Alerts"
-        said={list.data !== undefined && saidOf(list.data, tab, filtered)}
+        said={first !== undefined && saidOf({ ...first, alerts: listed }, tab, filtered)}
         filters={<AlertFilters tab={tab} state={state} />}
         answer={list}
         reading="Fetching alerts"
@@ -134,6 +130,7 @@ export function AlertsPage(): JSX.Element {
         keyOf={(alert) => alert.id}
         isLit={(alert) => alert.id === openId}
         onOpen={open}
+        after={<More onMore={list.more} />}
         lead={mayChange ? chosen.lead : undefined}
         foot={
           <>

@@ -1,10 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, type JSX, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { CaseDetail, CaseSummary } from '../../../core/wire/cases.js';
 import { listCases, openCase } from '../../../core/wire/endpoints/cases.js';
-import { addressOf, answerTo, call, keyOf } from '../../api/call.js';
+import { addressOf, call, keyOf } from '../../api/call.js';
+import { usePages } from '../../api/pages.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
@@ -12,6 +13,7 @@ import { oneOf, useAddressState } from '../../kit/address-state.js';
 import { NothingOpen } from '../../kit/Detail.js';
 import { FindBox } from '../../kit/FindBox.js';
 import { ListPane } from '../../kit/ListPane.js';
+import { More } from '../../kit/More.js';
 import { rowKeys } from '../../kit/row-keys.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { count, showTime } from '../../ui/format.js';
@@ -27,9 +29,6 @@ type Tab = keyof typeof tabs;
 
 /** What the address leaves out. */
 const USUAL = { state: 'open', find: '' } as const;
-
-/** One array for all renderings while there are none. */
-const NONE: readonly CaseSummary[] = [];
 
 const fits = (one: CaseSummary, tab: Tab, find: string, who: string): boolean =>
   (tab === 'all' || (tab === 'mine' ? one.state === 'open' && one.owner === who : one.state === tab)) &&
@@ -98,8 +97,8 @@ export function CasesPage(): JSX.Element {
   const mayChange = person.role !== 'reader';
   const tab = oneOf(Object.keys(tabs) as Tab[], state.values.state) ?? 'open';
   const { find } = state.values;
-  const list = useQuery(answerTo(listCases));
-  const all = list.data?.cases ?? NONE;
+  const list = usePages(listCases, {});
+  const all = useMemo(() => list.pages.flatMap((page) => page.cases), [list.pages]);
   const fitting = useMemo(
     () => all.filter((one) => fits(one, tab, find, person.name)),
     [all, tab, find, person.name],
@@ -119,7 +118,7 @@ export function CasesPage(): JSX.Element {
     <main className="bench bench-lists">
       <ListPane
         title="Cases"
-        said={list.data !== undefined && `${count(all.filter((one) => one.state === 'open').length)} open`}
+        said={list.isSuccess && `${count(all.filter((one) => one.state === 'open').length)} open`}
         actions={
           mayChange && (
             <Button variant="primary" onClick={() => setNaming(true)}>
@@ -165,6 +164,7 @@ export function CasesPage(): JSX.Element {
         keyOf={(one) => one.id}
         isLit={(one) => one.id === open}
         onOpen={go}
+        after={<More onMore={list.more} />}
         foot={
           <>
             <Key keys={['J', 'K']}>next, previous</Key>

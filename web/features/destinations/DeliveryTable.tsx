@@ -1,10 +1,12 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { DeliveryLog } from '../../../core/wire/deliveries.js';
 import { deliverAgain, listDeliveries } from '../../../core/wire/endpoints/deliveries.js';
-import { about, addressOf, answerTo, call } from '../../api/call.js';
+import { about, addressOf, call } from '../../api/call.js';
+import { usePages } from '../../api/pages.js';
 import { CurlLink } from '../../kit/Curl.js';
+import { More } from '../../kit/More.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { DataTable, TableMenu } from '../../ui/DataTable.js';
 import { showTime } from '../../ui/format.js';
@@ -15,9 +17,6 @@ type Delivery = DeliveryLog['deliveries'][number];
 
 const shown = { all: 'All', waiting: 'Waiting', dead: 'Given up', sent: 'Sent' } as const;
 const stateWords = { waiting: 'waits', sent: 'sent', dead: 'given up' } as const;
-
-/** One array for all renderings while there are none. */
-const NONE: readonly Delivery[] = [];
 
 const deliveryColumns = (
   zone: string,
@@ -106,10 +105,8 @@ export function DeliveryTable({
   const client = useQueryClient();
   const [only, setOnly] = useState<keyof typeof shown>('all');
   const asked = { query: { state: only === 'all' ? undefined : only } };
-  const log = useQuery({
-    ...answerTo(listDeliveries, asked),
-    refetchInterval: 5000,
-  });
+  const log = usePages(listDeliveries, asked, { refetchInterval: 5000 });
+  const deliveries = useMemo(() => log.pages.flatMap((page) => page.deliveries), [log.pages]);
   const again = useMutation({
     mutationFn: (id: number) => call(deliverAgain, { params: { delivery: id } }),
     onSettled: () => client.invalidateQueries(about('deliveries')),
@@ -119,7 +116,7 @@ export function DeliveryTable({
     () => deliveryColumns(zone, search, mayChange ? mutate : null),
     [zone, search, mayChange, mutate],
   );
-  const table = useDataTable('deliveries', columns, log.data?.deliveries ?? NONE, 'log-by');
+  const table = useDataTable('deliveries', columns, deliveries, 'log-by');
   return (
     <section className="sheet" aria-label="Deliveries">
       <div className="sheet-head pb-1 align-items-center">
@@ -133,18 +130,19 @@ export function DeliveryTable({
         />
       </div>
       {log.isPending && <Reading title="Fetching the log" />}
-      {log.isError && <Failed title="The log cannot be shown">{log.error.message}</Failed>}
+      {log.isError && <Failed title="The log cannot be shown">{log.error?.message}</Failed>}
       {again.isError && <Failed title="It was not tried again">{again.error.message}</Failed>}
-      {log.data?.deliveries.length === 0 && (
+      {log.isSuccess && deliveries.length === 0 && (
         <Empty title="Nothing here">
           Actions go out with each alert that is raised of events of the last day.
         </Empty>
       )}
       <div className="scrolls">
         {table.rows.length > 0 && <DataTable table={table} keyOf={({ id }) => id} />}
+        <More onMore={log.more} label="Show earlier ones" />
       </div>
       <div className="sheet-foot">
-        <span>Times are {zone}. The latest 500 are listed.</span>
+        <span>Times are {zone}.</span>
         <span className="grow" />
         <TableMenu table={table} />
         <CurlLink path={addressOf(listDeliveries, asked)} />

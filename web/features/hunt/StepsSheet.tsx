@@ -186,9 +186,11 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
         {run.problem !== null && (
           <Mistake problem={run.problem} canPutRight={!stale} onPutRight={props.onPutRight} />
         )}
-        {(run.how.length > 0 || props.onTime !== undefined) && (
+        {(run.status === 'running' || run.how.length > 0 || props.onTime !== undefined) && (
           <div className="inset sm d-flex align-items-start">
             <div className="grow">
+              {/* Its place is kept from the start, so that nothing below moves under the hand. */}
+              {run.how.length === 0 && <span className="soft">Choosing how to answer</span>}
               {run.how.length > 0 && (
                 <details className="how">
                   <summary>How it was answered</summary>

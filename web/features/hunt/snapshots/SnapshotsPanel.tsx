@@ -1,11 +1,13 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { keepSnapshot, listSnapshots, removeSnapshot } from '../../../../core/wire/endpoints/snapshots.js';
 import type { NewSnapshot, Question } from '../../../../core/wire/paths.js';
-import { about, answerTo, call } from '../../../api/call.js';
+import { about, call } from '../../../api/call.js';
+import { usePages } from '../../../api/pages.js';
 import { usePerson } from '../../../api/session.js';
+import { More } from '../../../kit/More.js';
 import { RemoveButton } from '../../../kit/RemoveButton.js';
 import { counted, showTime } from '../../../ui/format.js';
 import { Empty, Failed } from '../../../ui/State.js';
@@ -23,7 +25,7 @@ export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps):
   const person = usePerson();
   const client = useQueryClient();
   const [name, setName] = useState('');
-  const snapshots = useQuery(answerTo(listSnapshots));
+  const snapshots = usePages(listSnapshots, {});
   const refresh = (): void => {
     setName('');
     void client.invalidateQueries(about('snapshots'));
@@ -41,7 +43,7 @@ export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps):
     keep.mutate({ name: name.trim(), question });
   };
   const failure = keep.error ?? remove.error;
-  const all = snapshots.data?.snapshots ?? [];
+  const all = snapshots.pages.flatMap((page) => page.snapshots);
   return (
     <section aria-label="Snapshots">
       {person.role !== 'reader' && (
@@ -91,6 +93,7 @@ export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps):
           )}
         </div>
       ))}
+      <More onMore={snapshots.more} label="Show earlier ones" />
     </section>
   );
 }
