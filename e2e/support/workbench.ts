@@ -1,5 +1,5 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { mkdirSync, rmSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { loadDemo, readWorld, type DemoWorld } from '../../scripts/lib/demo.js';
@@ -17,17 +17,12 @@ export interface Workbench {
 
 /** A database with so many days of the demo world, which is made once a run; its stories end when it was made. */
 async function demoDatabase(days: number): Promise<Pick<Workbench, 'database' | 'world'>> {
-  // Beside the cluster, which each run has of its own.
-  const port = new URL(process.env['UNDER_LAMP_TEST_DATABASE'] ?? '').port;
-  const folder = join(tmpdir(), `under-lamp-demo-${port}-${days}`);
-  mkdirSync(folder, { recursive: true });
-  const database = await filledDatabase(`demo_${days}`, async (pool) => {
-    const { rows } = await pool.query<{ fresh: boolean }>('SELECT NOT EXISTS (SELECT 1 FROM users) AS fresh');
-    // What an earlier run left behind belongs to a database that is gone.
-    if (rows[0]?.fresh === true) rmSync(join(folder, 'demo-world.json'), { force: true });
-    await loadDemo(pool, folder, { end: Date.now() * 1000, days });
+  const folderOf = (template: string): string => join(tmpdir(), template);
+  const { database, template } = await filledDatabase(`demo_${days}`, async (pool, name) => {
+    mkdirSync(folderOf(name), { recursive: true });
+    await loadDemo(pool, folderOf(name), { end: Date.now() * 1000, days });
   });
-  return { database, world: readWorld(folder) ?? null };
+  return { database, world: readWorld(folderOf(template)) ?? null };
 }
 
 /** Starts the built server, with so many days of demo data, or empty but for one administrator. */

@@ -41,25 +41,41 @@ const databaseUrl = (name: string): string =>
 export const testDatabase = (): Promise<TestDatabase> =>
   copyOf(TEMPLATE, async () => void (await migrate(databaseUrl(TEMPLATE), MIGRATIONS)));
 
+/** Names this run of the cluster: what it was filled with belongs to this moment. */
+async function thisRun(): Promise<string> {
+  const admin = new Client({ connectionString: maintenanceUrl() });
+  await admin.connect();
+  try {
+    const { rows } = await admin.query<{ run: string }>(
+      'SELECT extract(epoch FROM pg_postmaster_start_time())::bigint::text AS run',
+    );
+    return rows[0]?.run ?? '';
+  } finally {
+    await admin.end();
+  }
+}
+
 /**
  * Makes a migrated database with something in it. The first caller of this run fills the template that the others copy.
  * @param what names what it is filled with
- * @param fill is given the template; nothing else is connected to it meanwhile
+ * @param fill is given the template, to which nothing else is connected meanwhile, and its name, which no other run has
+ * @returns the copy, and the name of its template
  */
 export async function filledDatabase(
   what: string,
-  fill: (pool: Pool) => Promise<void>,
-): Promise<TestDatabase> {
-  const template = `${TEMPLATE}_${what}`;
-  return copyOf(template, async () => {
+  fill: (pool: Pool, name: string) => Promise<void>,
+): Promise<{ readonly database: TestDatabase; readonly template: string }> {
+  const template = `lamp_filled_${what}_${await thisRun()}`;
+  const database = await copyOf(template, async () => {
     await migrate(databaseUrl(template), MIGRATIONS);
     const pool = makePool(databaseUrl(template), { max: 4 });
     try {
-      await fill(pool);
+      await fill(pool, template);
     } finally {
       await pool.end();
     }
   });
+  return { database, template };
 }
 
 /** A copy of a template; whoever comes first makes that, and the others wait. */
