@@ -8,7 +8,7 @@ import { type DeliveryAction, describeAction } from '../../core/sigma/actions.js
 import type { AlertDetail } from '../../core/wire/alerts.js';
 import { type EventPlace, EVENTS_BY_PLACE, placeValues } from '../hunts/event-sql.js';
 import { detectionsUnder, type RuleReading } from '../rules/reading.js';
-import { READ_ALERTS, READ_CASE_PINS, READ_DELIVERIES, READ_RESPONSES } from './sql.js';
+import { SIMILAR_SETTLED, CASES_OF_ALERT, DELIVERIES_OF_ALERT, RESPONSES_OF_ALERT } from './sql.js';
 
 const MAX_SIMILAR = 8;
 const MAX_LISTED = 50;
@@ -50,7 +50,7 @@ export class AlertParts {
   }): Promise<AlertDetail['similar']> {
     const { rows } = await this.pool.query<
       Omit<AlertDetail['similar'][number], 'lastEvent'> & { last_event: Instant }
-    >(READ_ALERTS, [alert.id, alert.rule, alert.subject, MAX_SIMILAR]);
+    >(SIMILAR_SETTLED, [alert.id, alert.rule, alert.subject, MAX_SIMILAR]);
     return rows.map(({ last_event, ...row }) => ({ ...row, lastEvent: formatInstant(last_event) }));
   }
 
@@ -63,7 +63,7 @@ export class AlertParts {
       said: string | null;
       created: Instant;
       finished: Instant | null;
-    }>(READ_DELIVERIES, [alert, MAX_LISTED]);
+    }>(DELIVERIES_OF_ALERT, [alert, MAX_LISTED]);
     return rows.map(({ action, created, finished, ...row }) => ({
       ...row,
       does: describeAction(action),
@@ -83,7 +83,7 @@ export class AlertParts {
       decided_by: string | null;
       reason: string | null;
       said: string | null;
-    }>(READ_RESPONSES, [alert, MAX_LISTED]);
+    }>(RESPONSES_OF_ALERT, [alert, MAX_LISTED]);
     return rows.map((row) => ({
       id: row.id,
       does: row.does,
@@ -99,7 +99,7 @@ export class AlertParts {
   }
 
   async cases(alert: number): Promise<AlertDetail['cases']> {
-    const { rows } = await this.pool.query<{ id: number; title: string }>(READ_CASE_PINS, [String(alert)]);
+    const { rows } = await this.pool.query<{ id: number; title: string }>(CASES_OF_ALERT, [String(alert)]);
     return rows;
   }
 }

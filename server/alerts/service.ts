@@ -9,21 +9,21 @@ import type { EventReader } from '../hunts/event-reader.js';
 import type { RuleReading } from '../rules/reading.js';
 import { AlertParts } from './parts.js';
 import {
-  ADD_ALERT_CHANGES,
-  ADD_ALERT_EVENTS,
-  CHANGE_ALERTS,
-  CHANGE_ALERTS_TO_MERGE,
-  FIND_USERS,
+  ADD_ALERT_CHANGE,
+  TAKE_UP_EVIDENCE,
+  CHANGE_ALERT,
+  SETTLE_MERGED,
+  FIND_WORKER,
   HOLD_ALERTS,
-  READ_ALERT_CHANGES,
-  READ_ALERT_EVENTS,
-  READ_ALERT_EVENTS_TO_ONE,
-  READ_ALERTS_TO_ABOUT_USER,
+  CHANGES_OF_ALERT,
+  EVIDENCE_OF_ALERT,
+  COUNT_EVIDENCE,
+  ALERTS_ABOUT_USER,
   READ_ALERTS_TO_ALL,
-  READ_ALERTS_TO_ALL_2,
-  READ_ALERTS_TO_ONE,
-  READ_ALERTS_TO_REQUIRE_ONLY_OPEN,
-  READ_USERS,
+  COUNT_UNREAD,
+  READ_ALERT,
+  FIND_OTHER_OPEN,
+  WHO_MAY_WORK,
   SPARKS,
   TAKE_UP_ALERTS,
   TELL_ALERTS,
@@ -118,7 +118,7 @@ export class Alerts {
         since ?? null,
         ...after,
       ]),
-      this.pool.query<{ unread: number }>(READ_ALERTS_TO_ALL_2),
+      this.pool.query<{ unread: number }>(COUNT_UNREAD),
     ]);
     const page = toPage(alerts.rows, asked);
     return {
@@ -137,23 +137,23 @@ export class Alerts {
 
   /** Alerts about one user, as subject or part of it, the newest first. */
   async aboutUser(user: string): Promise<Alert[]> {
-    const { rows } = await this.pool.query<AlertRow>(READ_ALERTS_TO_ABOUT_USER, [user]);
+    const { rows } = await this.pool.query<AlertRow>(ALERTS_ABOUT_USER, [user]);
     return rows.map(toAlert);
   }
 
   /** Who may work on alerts, by name. */
   async people(): Promise<string[]> {
-    const { rows } = await this.pool.query<{ name: string }>(READ_USERS);
+    const { rows } = await this.pool.query<{ name: string }>(WHO_MAY_WORK);
     return rows.map(({ name }) => name);
   }
 
   /** @throws Failure 404 */
   async one(id: number, signal: AbortSignal): Promise<AlertDetail> {
     const [alert, events, total, changes] = await Promise.all([
-      this.pool.query<AlertRow>(READ_ALERTS_TO_ONE, [id]),
-      this.pool.query<{ event_id: string; event_time: Instant }>(READ_ALERT_EVENTS, [id, MAX_EVIDENCE]),
-      this.pool.query<{ total: number }>(READ_ALERT_EVENTS_TO_ONE, [id]),
-      this.pool.query<{ at: Instant; who: string; what: string }>(READ_ALERT_CHANGES, [id]),
+      this.pool.query<AlertRow>(READ_ALERT, [id]),
+      this.pool.query<{ event_id: string; event_time: Instant }>(EVIDENCE_OF_ALERT, [id, MAX_EVIDENCE]),
+      this.pool.query<{ total: number }>(COUNT_EVIDENCE, [id]),
+      this.pool.query<{ at: Instant; who: string; what: string }>(CHANGES_OF_ALERT, [id]),
     ]);
     const row = alert.rows[0];
     if (row === undefined) throw notFound(`alert ${id}`);
@@ -219,7 +219,7 @@ export class Alerts {
     if (state !== undefined && state !== 'settled') await this.requireOnlyOpen(client, id);
     if (owner !== undefined) await requirePerson(client, owner);
     // $1 id, $2 state, $3 verdict, $4 reason, $5 owner, $6 who; nulls leave things as they are
-    const { rows } = await client.query<AlertRow>(CHANGE_ALERTS, [
+    const { rows } = await client.query<AlertRow>(CHANGE_ALERT, [
       id,
       state ?? null,
       verdict ?? null,
@@ -250,9 +250,9 @@ export class Alerts {
       const { rows } = await client.query<{ id: number }>(HOLD_ALERTS, [all]);
       const missing = all.find((id) => !rows.some((row) => row.id === id));
       if (missing !== undefined) throw notFound(`alert ${missing}`);
-      await client.query(ADD_ALERT_EVENTS, [ids, into]);
+      await client.query(TAKE_UP_EVIDENCE, [ids, into]);
       const merged = await client.query<AlertRow>(TAKE_UP_ALERTS, [ids, into]);
-      await client.query(CHANGE_ALERTS_TO_MERGE, [ids, into]);
+      await client.query(SETTLE_MERGED, [ids, into]);
       for (const id of ids) await addChange(client, id, who, `taken up in alert ${into}`);
       await addChange(client, into, who, `took up ${ids.map((id) => `alert ${id}`).join(', ')}`);
       await client.query(TELL_ALERTS, [JSON.stringify(all.slice(0, 500))]);
@@ -263,7 +263,7 @@ export class Alerts {
 
   /** New matches gather in the one open alert of a subject, so a settled one cannot come back beside it. */
   private async requireOnlyOpen(client: PoolClient, id: number): Promise<void> {
-    const { rows } = await client.query<{ id: number }>(READ_ALERTS_TO_REQUIRE_ONLY_OPEN, [id]);
+    const { rows } = await client.query<{ id: number }>(FIND_OTHER_OPEN, [id]);
     if (rows[0] !== undefined)
       throw new Failure('open-already', `Alert ${rows[0].id} about the same is open. Work on that one.`);
   }
@@ -276,12 +276,12 @@ export async function addChange(
   who: string,
   what: string,
 ): Promise<void> {
-  await client.query(ADD_ALERT_CHANGES, [alert, who, what]);
+  await client.query(ADD_ALERT_CHANGE, [alert, who, what]);
 }
 
 /** @throws Failure 422 where nobody of that name may work on alerts and cases */
 export async function requirePerson(client: PoolClient, name: string): Promise<void> {
-  const { rowCount } = await client.query(FIND_USERS, [name]);
+  const { rowCount } = await client.query(FIND_WORKER, [name]);
   if (rowCount === 0)
     throw new Failure('unknown-person', `Nobody called "${name}" may work on alerts and cases here.`);
 }

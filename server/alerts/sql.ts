@@ -141,17 +141,17 @@ export const GRAVEST_FIRST = `ARRAY['critical', 'high', 'medium', 'low', 'inform
 /** Stretches of a spark line. */
 export const SPARKS = 24;
 
-export const READ_ALERTS = `SELECT id, title, subject, verdict, reason, owner, last_event FROM alerts
+export const SIMILAR_SETTLED = `SELECT id, title, subject, verdict, reason, owner, last_event FROM alerts
   WHERE state = 'settled' AND merged_into IS NULL AND id <> $1 AND (rule = $2 OR (subject = $3 AND subject <> ''))
   ORDER BY (rule = $2 AND subject = $3) DESC, rule = $2 DESC, updated DESC LIMIT $4`;
 
-export const READ_DELIVERIES =
+export const DELIVERIES_OF_ALERT =
   'SELECT id, action, state, tries, said, created, finished FROM deliveries WHERE alert = $1 ORDER BY id LIMIT $2';
 
-export const READ_RESPONSES =
+export const RESPONSES_OF_ALERT =
   'SELECT id, does, subject, state, asked_by, asked, decided_by, reason, said FROM responses WHERE alert = $1 ORDER BY id LIMIT $2';
 
-export const READ_CASE_PINS = `SELECT c.id, c.title FROM case_pins p JOIN cases c ON c.id = p."case"
+export const CASES_OF_ALERT = `SELECT c.id, c.title FROM case_pins p JOIN cases c ON c.id = p."case"
   WHERE p.kind = 'alert' AND p.ref = $1 ORDER BY c.id`;
 
 export const READ_ALERTS_TO_ALL = `WITH fitting AS (
@@ -175,24 +175,24 @@ export const READ_ALERTS_TO_ALL = `WITH fitting AS (
      FROM shown AS s
     ORDER BY s.rank, s.age, s.id`;
 
-export const READ_ALERTS_TO_ALL_2 = `SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`;
+export const COUNT_UNREAD = `SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`;
 
-export const READ_ALERTS_TO_ABOUT_USER = `SELECT ${COLUMNS} FROM alerts WHERE subject_fields ->> 'user' = $1 OR subject_fields ->> 'target_user' = $1 ORDER BY last_event DESC, id DESC LIMIT 100`;
+export const ALERTS_ABOUT_USER = `SELECT ${COLUMNS} FROM alerts WHERE subject_fields ->> 'user' = $1 OR subject_fields ->> 'target_user' = $1 ORDER BY last_event DESC, id DESC LIMIT 100`;
 
-export const READ_USERS = `SELECT name FROM users WHERE role <> 'reader' ORDER BY name LIMIT 500`;
+export const WHO_MAY_WORK = `SELECT name FROM users WHERE role <> 'reader' ORDER BY name LIMIT 500`;
 
-export const READ_ALERTS_TO_ONE = `SELECT ${COLUMNS} FROM alerts WHERE id = $1`;
+export const READ_ALERT = `SELECT ${COLUMNS} FROM alerts WHERE id = $1`;
 
-export const READ_ALERT_EVENTS =
+export const EVIDENCE_OF_ALERT =
   'SELECT event_id, event_time FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $2';
 
-export const READ_ALERT_EVENTS_TO_ONE = 'SELECT count(*) AS total FROM alert_events WHERE alert = $1';
+export const COUNT_EVIDENCE = 'SELECT count(*) AS total FROM alert_events WHERE alert = $1';
 
-export const READ_ALERT_CHANGES = 'SELECT at, who, what FROM alert_changes WHERE alert = $1 ORDER BY id';
+export const CHANGES_OF_ALERT = 'SELECT at, who, what FROM alert_changes WHERE alert = $1 ORDER BY id';
 
 export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
 
-export const CHANGE_ALERTS = `UPDATE alerts SET state = coalesce($2, CASE WHEN $5::text IS NOT NULL AND state = 'unread' THEN 'looking' ELSE state END),
+export const CHANGE_ALERT = `UPDATE alerts SET state = coalesce($2, CASE WHEN $5::text IS NOT NULL AND state = 'unread' THEN 'looking' ELSE state END),
         verdict = CASE WHEN $2 IS NULL THEN verdict WHEN $2 = 'settled' THEN $3 END,
         reason = CASE WHEN $2 IS NULL THEN reason WHEN $2 = 'settled' THEN $4 END,
         owner = CASE WHEN $5::text IS NOT NULL THEN $5 WHEN $2 = 'unread' THEN NULL
@@ -203,17 +203,17 @@ export const CHANGE_ALERTS = `UPDATE alerts SET state = coalesce($2, CASE WHEN $
 export const HOLD_ALERTS =
   'SELECT id FROM alerts WHERE id = ANY($1) AND merged_into IS NULL ORDER BY id FOR UPDATE';
 
-export const ADD_ALERT_EVENTS = `INSERT INTO alert_events (alert, event_id, event_time)
+export const TAKE_UP_EVIDENCE = `INSERT INTO alert_events (alert, event_id, event_time)
    SELECT DISTINCT $2::bigint, event_id, event_time FROM alert_events WHERE alert = ANY($1) ON CONFLICT DO NOTHING`;
 
-export const CHANGE_ALERTS_TO_MERGE = `UPDATE alerts SET state = 'settled', verdict = coalesce(verdict, 'unsure'), merged_into = $2, updated = now() WHERE id = ANY($1)`;
+export const SETTLE_MERGED = `UPDATE alerts SET state = 'settled', verdict = coalesce(verdict, 'unsure'), merged_into = $2, updated = now() WHERE id = ANY($1)`;
 
-export const READ_ALERTS_TO_REQUIRE_ONLY_OPEN = `SELECT o.id FROM alerts a JOIN alerts o ON o.rule = a.rule AND o.document = a.document AND o.key = a.key AND o.id <> a.id
+export const FIND_OTHER_OPEN = `SELECT o.id FROM alerts a JOIN alerts o ON o.rule = a.rule AND o.document = a.document AND o.key = a.key AND o.id <> a.id
   WHERE a.id = $1 AND o.state <> 'settled'`;
 
-export const ADD_ALERT_CHANGES = 'INSERT INTO alert_changes (alert, who, what) VALUES ($1, $2, $3)';
+export const ADD_ALERT_CHANGE = 'INSERT INTO alert_changes (alert, who, what) VALUES ($1, $2, $3)';
 
-export const FIND_USERS = `SELECT 1 FROM users WHERE name = $1 AND role <> 'reader'`;
+export const FIND_WORKER = `SELECT 1 FROM users WHERE name = $1 AND role <> 'reader'`;
 
 /** $1 alerts that are taken up, $2 in which */
 export const TAKE_UP_ALERTS = `UPDATE alerts AS a SET matches = a.matches + m.matches, first_event = least(a.first_event, m.first),

@@ -7,17 +7,17 @@ import { readPage, toPage } from '../db/pages.js';
 import { transaction } from '../db/transaction.js';
 import { notFound } from '../failure.js';
 import {
-  ADD_CASE_NOTES,
-  ADD_CASE_PINS,
-  ADD_CASES,
+  ADD_NOTE,
+  ADD_PIN,
+  ADD_CASE,
   CASE_SUMMARIES,
-  CHANGE_CASES,
-  CHANGE_CASES_TO_TOUCH,
-  FIND_ALERTS,
-  READ_CASE_NOTES,
-  READ_CASE_PINS,
+  CHANGE_CASE,
+  TOUCH_CASE,
+  FIND_ALERT,
+  NOTES_OF_CASE,
+  PINS_OF_CASE,
   READ_CASES,
-  REMOVE_CASE_PINS,
+  REMOVE_PIN,
 } from './sql.js';
 
 interface CaseRow {
@@ -62,11 +62,8 @@ export class Cases {
       this.pool.query<CaseRow>(`${CASE_SUMMARIES} WHERE c.id = $1`, [id]),
       this.pool.query<
         Omit<CaseDetail['pinned'][number], 'time' | 'at'> & { time: Instant | null; at: Instant }
-      >(READ_CASE_PINS, [id, MAX_PARTS]),
-      this.pool.query<{ id: number; who: string; at: Instant; text: string }>(READ_CASE_NOTES, [
-        id,
-        MAX_PARTS,
-      ]),
+      >(PINS_OF_CASE, [id, MAX_PARTS]),
+      this.pool.query<{ id: number; who: string; at: Instant; text: string }>(NOTES_OF_CASE, [id, MAX_PARTS]),
     ]);
     const row = found.rows[0];
     if (row === undefined) throw notFound(`case ${id}`);
@@ -84,7 +81,7 @@ export class Cases {
   /** Opens a case with what is pinned to it. */
   async add(title: string, pins: readonly NewPin[], who: string): Promise<CaseDetail> {
     const id = await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ id: number }>(ADD_CASES, [title, who]);
+      const { rows } = await client.query<{ id: number }>(ADD_CASE, [title, who]);
       const made = rows[0]?.id ?? 0;
       for (const pin of pins) await this.pinIn(client, made, pin, who);
       return made;
@@ -100,19 +97,14 @@ export class Cases {
   ): Promise<CaseDetail> {
     await transaction(this.pool, async (client) => {
       if (owner !== undefined) await requirePerson(client, owner);
-      const { rowCount } = await client.query(CHANGE_CASES, [
-        id,
-        title ?? null,
-        owner ?? null,
-        state ?? null,
-      ]);
+      const { rowCount } = await client.query(CHANGE_CASE, [id, title ?? null, owner ?? null, state ?? null]);
       if (rowCount === 0) throw notFound(`case ${id}`);
       const said = [
         ...(title === undefined ? [] : [`renamed to “${title}”`]),
         ...(owner === undefined ? [] : [`handed to ${owner}`]),
         ...(state === undefined ? [] : [state === 'closed' ? 'closed' : 'opened again']),
       ];
-      await client.query(ADD_CASE_NOTES, [id, who, said.join(', ')]);
+      await client.query(ADD_NOTE, [id, who, said.join(', ')]);
     });
     return this.one(id);
   }
@@ -121,7 +113,7 @@ export class Cases {
   async note(id: number, text: string, who: string): Promise<CaseDetail> {
     await transaction(this.pool, async (client) => {
       await touch(client, id);
-      await client.query(ADD_CASE_NOTES, [id, who, text]);
+      await client.query(ADD_NOTE, [id, who, text]);
     });
     return this.one(id);
   }
@@ -136,7 +128,7 @@ export class Cases {
   }
 
   private async pinIn(client: PoolClient, id: number, pin: NewPin, who: string): Promise<void> {
-    const { rowCount } = await client.query(ADD_CASE_PINS, [
+    const { rowCount } = await client.query(ADD_PIN, [
       id,
       pin.kind,
       pin.ref,
@@ -145,20 +137,20 @@ export class Cases {
       who,
     ]);
     if (pin.kind !== 'alert' || rowCount === 0) return;
-    const { rowCount: known } = await client.query(FIND_ALERTS, [pin.ref]);
+    const { rowCount: known } = await client.query(FIND_ALERT, [pin.ref]);
     if (known === 0) throw notFound(`alert ${pin.ref}`);
     await addChange(client, Number(pin.ref), who, `pinned to case ${id}`);
   }
 
   /** @throws Failure 404 */
   async unpin(id: number, pin: number): Promise<CaseDetail> {
-    const { rowCount } = await this.pool.query(REMOVE_CASE_PINS, [pin, id]);
+    const { rowCount } = await this.pool.query(REMOVE_PIN, [pin, id]);
     if (rowCount === 0) throw notFound(`pin ${pin} of this case`);
     return this.one(id);
   }
 }
 
 async function touch(client: PoolClient, id: number): Promise<void> {
-  const { rowCount } = await client.query(CHANGE_CASES_TO_TOUCH, [id]);
+  const { rowCount } = await client.query(TOUCH_CASE, [id]);
   if (rowCount === 0) throw notFound(`case ${id}`);
 }

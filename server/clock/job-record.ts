@@ -3,7 +3,7 @@ import type { Logger } from 'pino';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { JobList } from '../../core/wire/jobs.js';
 import type { PeriodicWork } from './periodic-job.js';
-import { CHANGE_PERIODIC_JOBS, NOTE_END, NOTE_RUNNING, READ_PERIODIC_JOBS } from './sql.js';
+import { NOTE_STOPPED, NOTE_END, NOTE_RUNNING, READ_JOBS } from './sql.js';
 
 /** A round that takes longer is shown as running. */
 const SHOWN_AFTER_MILLISECONDS = 1000;
@@ -50,7 +50,7 @@ export class JobRecord {
       clearTimeout(timer);
       await shown;
       if (failure === STOPPED) {
-        if (shown !== null) await this.write(CHANGE_PERIODIC_JOBS, [name]);
+        if (shown !== null) await this.write(NOTE_STOPPED, [name]);
         return;
       }
       const last = this.written.get(name);
@@ -72,7 +72,7 @@ export class JobRecord {
 
   /** Everything that is done by the clock, by its title. */
   async all(): Promise<JobList> {
-    const { rows } = await this.pool.query<JobRow>(READ_PERIODIC_JOBS);
+    const { rows } = await this.pool.query<JobRow>(READ_JOBS);
     return {
       jobs: rows.map(({ pause, runningSince, lastEnded, nextDue, failed, ...row }) => ({
         ...row,

@@ -1,6 +1,6 @@
 import type { Pool } from 'pg';
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
-import { BUTTONS, EVIDENCE, LET_GO } from './sql.js';
+import { LET_BUTTONS_GO, LET_EVIDENCE_GO, LET_GO } from './sql.js';
 
 /** What is done with is kept for so long, and then let go, so that nothing grows without end. */
 const KEPT = {
@@ -30,7 +30,7 @@ export async function letGo(pool: Pool, now: Instant): Promise<Readonly<Record<s
   };
   for (const [what, text] of Object.entries(LET_GO) as [keyof typeof KEPT, string][])
     await run(what, text, [formatInstant(now - KEPT[what])]);
-  await run('buttons', BUTTONS, [formatInstant(now)]);
-  await run('evidence', EVIDENCE, []);
+  await run('buttons', LET_BUTTONS_GO, [formatInstant(now)]);
+  await run('evidence', LET_EVIDENCE_GO, []);
   return gone;
 }

@@ -1,6 +1,6 @@
-export const CHANGE_PERIODIC_JOBS = 'UPDATE periodic_jobs SET running_since = NULL WHERE name = $1';
+export const NOTE_STOPPED = 'UPDATE periodic_jobs SET running_since = NULL WHERE name = $1';
 
-export const READ_PERIODIC_JOBS = `SELECT name, title, pause_ms AS pause, running_since AS "runningSince", last_ended AS "lastEnded",
+export const READ_JOBS = `SELECT name, title, pause_ms AS pause, running_since AS "runningSince", last_ended AS "lastEnded",
         next_due AS "nextDue", failure, failed
    FROM periodic_jobs ORDER BY title LIMIT 100`;
 
@@ -16,13 +16,13 @@ export const NOTE_END = `
     last_ended = excluded.last_ended, next_due = excluded.next_due, failure = excluded.failure, failed = excluded.failed`;
 
 /** Buttons of messages that have ended. $1 now, $2 at most so many */
-export const BUTTONS = `DELETE FROM answer_tokens WHERE token_hash IN (SELECT token_hash FROM answer_tokens WHERE expires < $1 LIMIT $2)`;
+export const LET_BUTTONS_GO = `DELETE FROM answer_tokens WHERE token_hash IN (SELECT token_hash FROM answer_tokens WHERE expires < $1 LIMIT $2)`;
 
 /**
  * The evidence of settled alerts whose events are kept no longer: what it pointed at is gone. The alert stays, with its
  * figures, and so does the evidence of those that still wait. $1 at most so many
  */
-export const EVIDENCE = `DELETE FROM alert_events WHERE (alert, event_id) IN (
+export const LET_EVIDENCE_GO = `DELETE FROM alert_events WHERE (alert, event_id) IN (
     SELECT e.alert, e.event_id FROM alert_events e JOIN alerts a ON a.id = e.alert
      WHERE a.state = 'settled' AND e.event_time < (
        SELECT min(to_date(right(c.relname, 8), 'YYYYMMDD'))::timestamp AT TIME ZONE 'UTC'

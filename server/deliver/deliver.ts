@@ -8,7 +8,7 @@ import type { DestinationLimiter } from './destination-limiter.js';
 import { endResponse, respond } from './respond.js';
 import { senders } from './senders/index.js';
 import type { Destination, Sending } from './senders/sender.js';
-import { type DueDelivery, endTry, newestEvidence, READ_DESTINATIONS, waitingDelivery } from './sql.js';
+import { type DueDelivery, endTry, newestEvidence, READ_DESTINATION, waitingDelivery } from './sql.js';
 
 /** Tries before a delivery is given up; together they take about six hours. */
 export const MAX_TRIES = 10;
@@ -46,7 +46,7 @@ export async function findDestination(
     settings: Record<string, string>;
     secret: Buffer | null;
     allow_private: boolean;
-  }>(READ_DESTINATIONS, [name, kind]);
+  }>(READ_DESTINATION, [name, kind]);
   const found = rows[0];
   if (found === undefined) throw new DeliveryFailure(`There is no destination "${name}" for ${kind}.`, true);
   const secret = found.secret === null ? null : seal.open(found.secret);

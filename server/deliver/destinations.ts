@@ -21,16 +21,16 @@ import { type AlertContext, type Content, contentOf } from './content.js';
 import { loadAlertContext, sendNow } from './deliver.js';
 import { DeliveryFailure } from './delivery-failure.js';
 import {
-  ADD_DESTINATIONS,
-  CHANGE_DELIVERIES,
-  HOLD_DESTINATIONS,
-  READ_ALERTS,
+  PUT_DESTINATION,
+  DELIVER_AGAIN,
+  HOLD_DESTINATION,
+  NEWEST_ALERT_OF_RULE,
   READ_DELIVERIES,
-  READ_DESTINATIONS_TO_ALL,
-  READ_DESTINATIONS_TO_PREVIEW,
-  READ_DESTINATIONS_TO_TRY,
-  READ_LISTS,
-  REMOVE_DESTINATIONS,
+  READ_DESTINATIONS,
+  KINDS_OF_DESTINATIONS,
+  KIND_OF_DESTINATION,
+  NAMES_OF_LISTS,
+  REMOVE_DESTINATION,
 } from './sql.js';
 
 const protocols: Readonly<Record<DestinationBody['kind'], RegExp>> = {
@@ -70,7 +70,7 @@ export class Destinations {
         allow_private: boolean;
         waiting: number;
         dead: number;
-      }>(READ_DESTINATIONS_TO_ALL),
+      }>(READ_DESTINATIONS),
       this.reading.all(),
     ]);
     const named = [...pack.rules, ...pack.hunts.map(({ hunt }) => hunt)].flatMap(({ settings }) =>
@@ -107,7 +107,7 @@ export class Destinations {
       throw new Failure('bad-mailbox', 'Say whom mails go to, as in desk@mail.example.');
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ kind: string; address: string; secret: boolean }>(
-        HOLD_DESTINATIONS,
+        HOLD_DESTINATION,
         [name],
       );
       const [before] = rows;
@@ -119,7 +119,7 @@ export class Destinations {
           'The address changes, so the secret must be given again: it was given for the old one. Leave the field empty to send none.',
         );
       // $6 the sealed secret; $7 whether the one there is kept
-      await client.query(ADD_DESTINATIONS, [
+      await client.query(PUT_DESTINATION, [
         name,
         kind,
         address,
@@ -153,9 +153,7 @@ export class Destinations {
    * @throws Failure 404; 422 where the kind does something rather than tell; 502 where it did not arrive, and why
    */
   async try(name: string, who: string): Promise<string> {
-    const { rows } = await this.pool.query<{ kind: DestinationWire['kind'] }>(READ_DESTINATIONS_TO_TRY, [
-      name,
-    ]);
+    const { rows } = await this.pool.query<{ kind: DestinationWire['kind'] }>(KIND_OF_DESTINATION, [name]);
     const kind = rows[0]?.kind;
     if (kind === undefined) throw notFound(`destination "${name}"`);
     const action = trials(kind, name);
@@ -184,7 +182,7 @@ export class Destinations {
   /** @throws Failure 404 */
   async remove(name: string): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query(REMOVE_DESTINATIONS, [name]);
+      const { rowCount } = await client.query(REMOVE_DESTINATION, [name]);
       if (rowCount === 0) throw notFound(`destination "${name}"`);
       await addChange(client, 'destination', name, 'removed');
     });
@@ -218,7 +216,7 @@ export class Destinations {
 
   /** Tries a delivery that was given up once more. @throws Failure 404, 409 where it was not given up */
   async again(id: number): Promise<void> {
-    const { rows } = await this.pool.query<{ was: string }>(CHANGE_DELIVERIES, [id]);
+    const { rows } = await this.pool.query<{ was: string }>(DELIVER_AGAIN, [id]);
     if (rows[0] === undefined) throw notFound(`delivery ${id}`);
     if (rows[0].was !== 'dead')
       throw new Failure(
@@ -234,8 +232,10 @@ export class Destinations {
     const { pack, own, hunts } = read;
     const rules = [...own.flatMap((at) => pack.rules[at] ?? []), ...hunts];
     const context = await this.newestOf(id);
-    const { rows } = await this.pool.query<{ name: string; kind: string }>(READ_DESTINATIONS_TO_PREVIEW);
-    const lists = new Set((await this.pool.query<{ name: string }>(READ_LISTS)).rows.map(({ name }) => name));
+    const { rows } = await this.pool.query<{ name: string; kind: string }>(KINDS_OF_DESTINATIONS);
+    const lists = new Set(
+      (await this.pool.query<{ name: string }>(NAMES_OF_LISTS)).rows.map(({ name }) => name),
+    );
     const missingFor = (action: RuleAction): string | null => {
       if (action.do === 'tag') return null;
       if (action.do === 'list') return lists.has(action.to) ? null : `There is no list "${action.to}".`;
@@ -260,7 +260,9 @@ export class Destinations {
 
   private async newestOf(rule: string | null): Promise<AlertContext | null> {
     if (rule === null) return null;
-    const { rows } = await this.pool.query<Parameters<typeof loadAlertContext>[1]>(READ_ALERTS, [rule]);
+    const { rows } = await this.pool.query<Parameters<typeof loadAlertContext>[1]>(NEWEST_ALERT_OF_RULE, [
+      rule,
+    ]);
     return rows[0] === undefined ? null : loadAlertContext(this.pool, rows[0]);
   }
 }

@@ -6,7 +6,7 @@ import { transaction } from '../db/transaction.js';
 import { guardedPost } from './guarded-request.js';
 import type { Destination } from './senders/sender.js';
 import { signed } from './senders/signature.js';
-import { CHANGE_RESPONSES, TELL_ALERTS } from './sql.js';
+import { END_RESPONSE, TELL_ALERTS } from './sql.js';
 
 /** Carries a response out at the identity directory. @returns what to write down @throws DeliveryFailure */
 export async function respond(action: RespondAction, destination: Destination, key: string): Promise<string> {
@@ -27,7 +27,7 @@ export async function endResponse(
   { done, said }: { readonly done: boolean; readonly said: string },
 ): Promise<void> {
   await transaction(pool, async (client) => {
-    const { rowCount } = await client.query(CHANGE_RESPONSES, [response, done ? 'done' : 'failed', said]);
+    const { rowCount } = await client.query(END_RESPONSE, [response, done ? 'done' : 'failed', said]);
     if (rowCount === 0) return;
     await addChange(client, alert, 'Under Lamp', said);
     await client.query(TELL_ALERTS, [JSON.stringify([alert])]);

@@ -7,13 +7,13 @@ import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { hashOfToken } from './senders/chat.js';
 import {
-  ADD_DELIVERIES,
-  ADD_RESPONSES,
-  CHANGE_ANSWER_TOKENS,
-  CHANGE_RESPONSES_TO_DECIDE,
-  HOLD_RESPONSES,
+  ADD_DELIVERY,
+  ASK_RESPONSE,
+  PRESS_BUTTON,
+  DECIDE_RESPONSE,
+  HOLD_RESPONSE,
   IS_SUBJECT,
-  READ_DESTINATIONS_TO_DECIDE,
+  FIND_DIRECTORY,
   TELL_ALERTS,
 } from './sql.js';
 
@@ -61,7 +61,7 @@ export class Responses {
     who: string,
   ): Promise<void> {
     await requireSubject(client, alert, subject);
-    await client.query(ADD_RESPONSES, [alert, does, subject, who]);
+    await client.query(ASK_RESPONSE, [alert, does, subject, who]);
     await addChange(client, alert, who, `asked for: ${labelOf(does)} of ${subject}`);
     await client.query(TELL_ALERTS, [JSON.stringify([alert])]);
   }
@@ -74,7 +74,7 @@ export class Responses {
   async press(token: string): Promise<string> {
     return transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ alert: number; does: string; subject: string; via: string }>(
-        CHANGE_ANSWER_TOKENS,
+        PRESS_BUTTON,
         [hashOfToken(token)],
       );
       const found = rows[0];
@@ -99,7 +99,7 @@ export class Responses {
   ): Promise<void> {
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ does: string; subject: string; state: string; asked_by: string }>(
-        HOLD_RESPONSES,
+        HOLD_RESPONSE,
         [id, alert],
       );
       const found = rows[0];
@@ -110,7 +110,7 @@ export class Responses {
       const own = found.asked_by === who.name;
       if (approve && own) requireReason(who, reason);
       if (approve) {
-        const { rows: directories } = await client.query<{ name: string }>(READ_DESTINATIONS_TO_DECIDE);
+        const { rows: directories } = await client.query<{ name: string }>(FIND_DIRECTORY);
         const to = directories[0]?.name;
         if (to === undefined)
           throw new Failure(
@@ -118,14 +118,9 @@ export class Responses {
             'No identity directory is set up. Add one under Destinations, and approve it then.',
           );
         const action: RespondAction = { do: 'respond', to, response: id, does, subject };
-        await client.query(ADD_DELIVERIES, [alert, JSON.stringify(action)]);
+        await client.query(ADD_DELIVERY, [alert, JSON.stringify(action)]);
       }
-      await client.query(CHANGE_RESPONSES_TO_DECIDE, [
-        id,
-        approve ? 'approved' : 'refused',
-        who.name,
-        reason,
-      ]);
+      await client.query(DECIDE_RESPONSE, [id, approve ? 'approved' : 'refused', who.name, reason]);
       await addChange(
         client,
         alert,

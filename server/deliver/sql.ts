@@ -68,60 +68,60 @@ export async function endTry(
   );
 }
 
-export const READ_DESTINATIONS =
+export const READ_DESTINATION =
   'SELECT name, kind, address, settings, secret, allow_private FROM destinations WHERE name = $1 AND kind = $2';
 
-export const READ_DESTINATIONS_TO_ALL = `SELECT d.name, d.kind, d.address, d.settings, d.secret IS NOT NULL AS secret, d.allow_private,
+export const READ_DESTINATIONS = `SELECT d.name, d.kind, d.address, d.settings, d.secret IS NOT NULL AS secret, d.allow_private,
           (SELECT count(*)::int FROM deliveries v WHERE v.action ->> 'to' = d.name AND v.state = 'waiting') AS waiting,
           (SELECT count(*)::int FROM deliveries v WHERE v.action ->> 'to' = d.name AND v.state = 'dead') AS dead
      FROM destinations d ORDER BY d.name`;
 
-export const HOLD_DESTINATIONS =
+export const HOLD_DESTINATION =
   'SELECT kind, address, secret IS NOT NULL AS secret FROM destinations WHERE name = $1 FOR UPDATE';
 
-export const ADD_DESTINATIONS = `INSERT INTO destinations (name, kind, address, settings, allow_private, secret) VALUES ($1, $2, $3, $4, $5, $6)
+export const PUT_DESTINATION = `INSERT INTO destinations (name, kind, address, settings, allow_private, secret) VALUES ($1, $2, $3, $4, $5, $6)
    ON CONFLICT (name) DO UPDATE SET kind = excluded.kind, address = excluded.address, settings = excluded.settings,
      allow_private = excluded.allow_private, updated = now(),
      secret = CASE WHEN $7 THEN destinations.secret ELSE excluded.secret END`;
 
-export const READ_DESTINATIONS_TO_TRY = 'SELECT kind FROM destinations WHERE name = $1';
+export const KIND_OF_DESTINATION = 'SELECT kind FROM destinations WHERE name = $1';
 
-export const REMOVE_DESTINATIONS = 'DELETE FROM destinations WHERE name = $1';
+export const REMOVE_DESTINATION = 'DELETE FROM destinations WHERE name = $1';
 
 export const READ_DELIVERIES = `SELECT d.id, d.alert, a.title, a.subject, d.action, d.state, d.tries, d.said, d.created, d.finished,
         ARRAY[d.id] AS place
    FROM deliveries d JOIN alerts a ON a.id = d.alert
   WHERE ($1::text IS NULL OR d.state = $1) AND ($2::bigint IS NULL OR d.id < $2) ORDER BY d.id DESC LIMIT $3`;
 
-export const CHANGE_DELIVERIES = `WITH before AS (SELECT id, state FROM deliveries WHERE id = $1 FOR UPDATE),
+export const DELIVER_AGAIN = `WITH before AS (SELECT id, state FROM deliveries WHERE id = $1 FOR UPDATE),
   moved AS (UPDATE deliveries AS d SET state = 'waiting', queued = false, tries = 0, finished = NULL
              FROM before AS b WHERE d.id = b.id AND b.state = 'dead')
   SELECT state AS was FROM before`;
 
-export const READ_DESTINATIONS_TO_PREVIEW = 'SELECT name, kind FROM destinations';
+export const KINDS_OF_DESTINATIONS = 'SELECT name, kind FROM destinations';
 
-export const READ_LISTS = 'SELECT name FROM lists';
+export const NAMES_OF_LISTS = 'SELECT name FROM lists';
 
-export const READ_ALERTS = `SELECT id AS alert, rule, title, level, subject, subject_fields, matches, first_event, last_event
+export const NEWEST_ALERT_OF_RULE = `SELECT id AS alert, rule, title, level, subject, subject_fields, matches, first_event, last_event
    FROM alerts WHERE rule = $1 ORDER BY last_event DESC LIMIT 1`;
 
-export const CHANGE_RESPONSES = `UPDATE responses SET state = $2, said = $3 WHERE id = $1 AND state = 'approved'`;
+export const END_RESPONSE = `UPDATE responses SET state = $2, said = $3 WHERE id = $1 AND state = 'approved'`;
 
 export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
 
-export const ADD_RESPONSES = 'INSERT INTO responses (alert, does, subject, asked_by) VALUES ($1, $2, $3, $4)';
+export const ASK_RESPONSE = 'INSERT INTO responses (alert, does, subject, asked_by) VALUES ($1, $2, $3, $4)';
 
-export const CHANGE_ANSWER_TOKENS = `UPDATE answer_tokens SET used = now()
+export const PRESS_BUTTON = `UPDATE answer_tokens SET used = now()
     WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject, via`;
 
-export const HOLD_RESPONSES =
+export const HOLD_RESPONSE =
   'SELECT does, subject, state, asked_by FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE';
 
-export const READ_DESTINATIONS_TO_DECIDE = `SELECT name FROM destinations WHERE kind = 'identity' ORDER BY name LIMIT 1`;
+export const FIND_DIRECTORY = `SELECT name FROM destinations WHERE kind = 'identity' ORDER BY name LIMIT 1`;
 
-export const ADD_DELIVERIES = 'INSERT INTO deliveries (alert, action) VALUES ($1, $2)';
+export const ADD_DELIVERY = 'INSERT INTO deliveries (alert, action) VALUES ($1, $2)';
 
-export const CHANGE_RESPONSES_TO_DECIDE =
+export const DECIDE_RESPONSE =
   'UPDATE responses SET state = $2, decided_by = $3, decided = now(), reason = $4 WHERE id = $1';
 
 /** Who an alert is about: its subject, and whom its evidence names. $1 alert, $2 subject */
@@ -131,7 +131,7 @@ export const IS_SUBJECT = `
                   WHERE ae.alert = a.id AND $2 IN (e."user", e.target_user, e.acting_as)) AS known
     FROM alerts a WHERE a.id = $1`;
 
-export const ADD_ANSWER_TOKENS = `INSERT INTO answer_tokens (token_hash, alert, does, subject, via, expires)
+export const ADD_BUTTON = `INSERT INTO answer_tokens (token_hash, alert, does, subject, via, expires)
        VALUES ($1, $2, $3, $4, $5, now() + make_interval(hours => $6))`;
 
 export const TAG_EVIDENCE = `WITH evidence AS (SELECT event_id, event_time FROM alert_events WHERE alert = $1 ORDER BY event_time DESC LIMIT $3)

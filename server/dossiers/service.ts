@@ -7,7 +7,7 @@ import type { UserDossier } from '../../core/wire/dossiers.js';
 import type { Alerts } from '../alerts/service.js';
 import { invalid } from '../failure.js';
 import type { HuntRunner } from '../hunts/runner.js';
-import { READ_EVENTS, READ_LISTS } from './sql.js';
+import { FIRST_AND_LAST_OF_USER, LISTS_TO_ASK } from './sql.js';
 
 /** Rows of each part of a dossier. */
 const MAX_ROWS = 100;
@@ -58,7 +58,7 @@ export class Dossiers {
       run(parts.counted(quoted, 'operation', '')),
       run(parts.counted(quoted, 'application', '')),
       run(parts.counted(quoted, 'host', '')),
-      this.pool.query<{ first: Instant | null; last: Instant | null }>(READ_EVENTS, [user]),
+      this.pool.query<{ first: Instant | null; last: Instant | null }>(FIRST_AND_LAST_OF_USER, [user]),
       this.alerts.aboutUser(user),
     ]);
     const [total, success, failure] = totals[0] ?? [];
@@ -93,7 +93,7 @@ export class Dossiers {
     carried: readonly string[],
     signal: AbortSignal,
   ): Promise<readonly (readonly Value[])[]> {
-    const lists = (await this.pool.query<ListRef & QueryResultRow>(READ_LISTS)).rows;
+    const lists = (await this.pool.query<ListRef & QueryResultRow>(LISTS_TO_ASK)).rows;
     const plan = compileHunt(text, { window, now: window.to, carried, lists });
     const { rows } = await this.runner.table(plan, MAX_ROWS * 10, {
       purpose: 'screen',

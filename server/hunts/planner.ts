@@ -5,7 +5,7 @@ import { compileHunt } from '../../core/wick/compile.js';
 import { compileFollowable, type Followable } from '../../core/wick/followable.js';
 import type { ListRef, Plan } from '../../core/wick/plan.js';
 import type { HuntRequest } from '../../core/wire/hunts.js';
-import { READ_LISTS, READ_LISTS_TO_LISTS } from './sql.js';
+import { LISTS_WITH_COLUMNS, LISTS_TO_ASK } from './sql.js';
 import { readWindow } from './window.js';
 
 /** What a hunt is made of before it is planned. */
@@ -65,7 +65,7 @@ export class HuntPlanner {
   /** The lists there are; with their columns for a text that may look something up. */
   private async lists(text: string): Promise<ListRef[]> {
     return /\blook\s+up\b/i.test(text)
-      ? (await this.pool.query<ListRef & QueryResultRow>(READ_LISTS)).rows
-      : (await this.pool.query<ListRef & QueryResultRow>(READ_LISTS_TO_LISTS)).rows;
+      ? (await this.pool.query<ListRef & QueryResultRow>(LISTS_WITH_COLUMNS)).rows
+      : (await this.pool.query<ListRef & QueryResultRow>(LISTS_TO_ASK)).rows;
   }
 }

@@ -21,7 +21,7 @@ import type { Pools } from '../db/pools.js';
 import { Failure } from '../failure.js';
 import { prepareHunt } from './prepare.js';
 import { readHuntRow, readRowEvents, type RowEvent } from './rows.js';
-import { READ_EVENT_HOURS } from './sql.js';
+import { COUNT_EVENTS } from './sql.js';
 
 /** What a hunt is run for: it says whose connections it takes, how long it may run, and who waits for whom. */
 export type Purpose = 'screen' | 'file' | 'clock';
@@ -121,7 +121,7 @@ export class HuntRunner {
     const [held] = await allRows<{ events: number | null }>(
       this.poolFor(options.purpose),
       {
-        text: READ_EVENT_HOURS,
+        text: COUNT_EVENTS,
         values: [formatInstant(from), formatInstant(to)],
       },
       this.limitsOf(options),

@@ -22,7 +22,7 @@ import { valuesOf } from './field-values.js';
 import { forScreen, toColumns, toPieces } from './pieces.js';
 import type { HuntPlanner, HuntQuestion } from './planner.js';
 import type { HuntRunner, RunOptions } from './runner.js';
-import { READ_EVENT_HOURS_TO_COST, READ_SOURCES } from './sql.js';
+import { COUNT_EVENTS_OF, HELD_FROM_BY_SOURCE } from './sql.js';
 import { timelineOf } from './timeline.js';
 import { readWindow } from './window.js';
 
@@ -73,7 +73,7 @@ export class Hunts {
 
   /** Says so where a window reaches before the first day that is still held. */
   private async notesOnHeld(window: WireWindow): Promise<string[]> {
-    const { rows } = await this.pool.query<{ day: string; sources: string[] }>(READ_SOURCES, [
+    const { rows } = await this.pool.query<{ day: string; sources: string[] }>(HELD_FROM_BY_SOURCE, [
       formatInstant(readWindow(window).from),
     ]);
     return rows.map(
@@ -155,7 +155,7 @@ export class Hunts {
       const [found] = await allRows<{ events: number | null }>(
         this.pool,
         {
-          text: READ_EVENT_HOURS_TO_COST,
+          text: COUNT_EVENTS_OF,
           values: [formatInstant(node.window.from), formatInstant(node.window.to), node.kinds, node.sources],
         },
         limits,

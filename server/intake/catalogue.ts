@@ -7,7 +7,7 @@ import { configVersions } from '../db/config-versions.js';
 import { type Behind, loadLookups } from '../lists/lookups.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { type ClaimTest, compileClaim, type SyslogOrigin } from '../syslog/claim.js';
-import { READ_SOURCES } from './sql.js';
+import { SOURCES_WITH_RECIPES } from './sql.js';
 
 /** How records are to be read where that is not as their source says. */
 export interface OtherWay {
@@ -70,7 +70,7 @@ export class SourceCatalogue {
       document: Recipe;
       syslog: SyslogClaim | null;
       retention_days: number | null;
-    }>(READ_SOURCES);
+    }>(SOURCES_WITH_RECIPES);
     const wanted = rows.flatMap(({ document }) => (document.lookups ?? []).map(({ list }) => list));
     const { lists, until } = await loadLookups(this.pool, [...new Set(wanted)], this.behind);
     this.sources = new Map(

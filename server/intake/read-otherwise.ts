@@ -6,7 +6,7 @@ import { loadLookups } from '../lists/lookups.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { requireRecipe } from '../recipes/service.js';
 import type { IntakeSource, OtherWay } from './catalogue.js';
-import { READ_RECIPES } from './sql.js';
+import { NEWEST_RECIPE } from './sql.js';
 
 /** No version of the source's own recipe has read the events, so that reading again takes them up. */
 const READ_OTHERWISE = 0;
@@ -24,7 +24,7 @@ export async function readOtherwise(
   if (name === undefined && format === undefined) return source;
   let document: Recipe = source.recipe.recipe;
   if (name !== undefined) {
-    const { rows } = await pool.query<{ document: Recipe }>(READ_RECIPES, [name]);
+    const { rows } = await pool.query<{ document: Recipe }>(NEWEST_RECIPE, [name]);
     if (rows[0] === undefined) throw notFound(`recipe "${name}"`);
     ({ document } = rows[0]);
   }

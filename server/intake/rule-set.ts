@@ -14,7 +14,7 @@ import { logSourceEntries } from '../rules/log-sources-sql.js';
 import { namesLists, ruleLists } from '../rules/rule-lists.js';
 import { type RunningText, runningTexts } from '../rules/sql.js';
 import { TextCache } from '../rules/text-cache.js';
-import { READ_LISTS } from './sql.js';
+import { LISTS_WITH_COLUMNS } from './sql.js';
 
 /** A hunt that is a rule and looks at every event as it comes in. */
 export interface LiveHunt {
@@ -66,7 +66,7 @@ async function liveHunts(
   hunts: ReturnType<typeof loadPack>['hunts'],
 ): Promise<LiveHunt[]> {
   if (hunts.length === 0) return [];
-  const { rows: lists } = await client.query<ListRef>(READ_LISTS);
+  const { rows: lists } = await client.query<ListRef>(LISTS_WITH_COLUMNS);
   const lookups = await loadLookups(
     client,
     lists.map(({ name }) => name),

@@ -1,33 +1,33 @@
 import { LIST_COLUMNS } from '../lists/columns-sql.js';
 
-export const READ_SOURCES = `SELECT s.name, s.key_hash, s.syslog, s.retention_days, r.document
+export const SOURCES_WITH_RECIPES = `SELECT s.name, s.key_hash, s.syslog, s.retention_days, r.document
    FROM sources s
    JOIN LATERAL (SELECT document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
   ORDER BY s.name`;
 
-export const READ_RECIPES = 'SELECT document FROM recipes WHERE name = $1 ORDER BY version DESC LIMIT 1';
+export const NEWEST_RECIPE = 'SELECT document FROM recipes WHERE name = $1 ORDER BY version DESC LIMIT 1';
 
-export const READ_LISTS = `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l`;
+export const LISTS_WITH_COLUMNS = `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l`;
 
-export const ASK_MAKE_DAYS = 'SELECT make_event_day($1)';
+export const MAKE_DAY = 'SELECT make_event_day($1)';
 
-export const REMOVE_SET_ASIDE = 'DELETE FROM set_aside WHERE id = ANY($1::bigint[])';
+export const TAKE_FROM_ASIDE = 'DELETE FROM set_aside WHERE id = ANY($1::bigint[])';
 
 export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
 
-export const TELL_SOURCES = `SELECT pg_notify('lamp_sources', $1), pg_notify('lamp_batches', b) FROM (SELECT $2::text AS b) AS batch`;
+export const TELL_BATCH = `SELECT pg_notify('lamp_sources', $1), pg_notify('lamp_batches', b) FROM (SELECT $2::text AS b) AS batch`;
 
-export const READ_EVENTS = `SELECT replace(id::text, '-', '') AS id FROM events WHERE id = ANY($1::uuid[]) AND "time" >= $2 AND "time" <= $3`;
+export const FIND_KNOWN = `SELECT replace(id::text, '-', '') AS id FROM events WHERE id = ANY($1::uuid[]) AND "time" >= $2 AND "time" <= $3`;
 
-export const ADD_BATCHES = `INSERT INTO batches (source, stored, known, set_aside, first_event, last_event, rolled)
+export const ADD_BATCH = `INSERT INTO batches (source, stored, known, set_aside, first_event, last_event, rolled)
   VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id`;
 
-export const ADD_SET_ASIDE = `INSERT INTO set_aside (source, batch, received, code, reason, raw, raw_hash, mark, recipe_version)
+export const SET_ASIDE = `INSERT INTO set_aside (source, batch, received, code, reason, raw, raw_hash, mark, recipe_version)
   SELECT $1, $2, r.received, r.code, r.reason, r.raw, sha256(convert_to(r.raw, 'UTF8')), r.mark, $3
   FROM unnest($4::text[], $5::text[], $6::text[], $7::timestamptz[], $8::bytea[]) AS r(code, reason, raw, received, mark)
   ON CONFLICT DO NOTHING`;
 
-export const CHANGE_SOURCES = `UPDATE sources
+export const COUNT_FOR_SOURCE = `UPDATE sources
   SET stored = stored + $2, known = known + $3, set_aside = set_aside + $4,
       last_event = greatest(last_event, $5), last_received = greatest(last_received, $6)
   WHERE name = $1`;

@@ -15,14 +15,14 @@ import type { RecordWriter, StoreOptions } from './record-writer.js';
 import type { RuleSet } from './rule-set.js';
 import { allSetAside, halvesOf, partsByDay } from './split-records.js';
 import {
-  ADD_BATCHES,
-  ADD_SET_ASIDE,
-  ASK_MAKE_DAYS,
-  CHANGE_SOURCES,
-  READ_EVENTS,
-  REMOVE_SET_ASIDE,
+  ADD_BATCH,
+  SET_ASIDE,
+  MAKE_DAY,
+  COUNT_FOR_SOURCE,
+  FIND_KNOWN,
+  TAKE_FROM_ASIDE,
   TELL_ALERTS,
-  TELL_SOURCES,
+  TELL_BATCH,
 } from './sql.js';
 import { suspendRules } from './suspend-rules.js';
 
@@ -118,7 +118,7 @@ export class RecordStore implements RecordWriter {
     const days = new Set(events.map((event) => formatInstant(event.time).slice(0, 10)));
     for (const day of days) {
       if (this.knownDays.has(day)) continue;
-      await this.pool.query(ASK_MAKE_DAYS, [day]);
+      await this.pool.query(MAKE_DAY, [day]);
       this.knownDays.add(day);
     }
   }
@@ -162,7 +162,7 @@ export class RecordStore implements RecordWriter {
     const triedAgain = [...read.events, ...read.setAside, ...read.discarded].flatMap(
       ({ position }) => waiting[position] ?? [],
     );
-    if (triedAgain.length > 0) await client.query(REMOVE_SET_ASIDE, [triedAgain]);
+    if (triedAgain.length > 0) await client.query(TAKE_FROM_ASIDE, [triedAgain]);
     const newlyAside = await putAside(client, source, batch, read.setAside);
     for (const { position, code, reason } of read.setAside)
       outcomes.push({ record: position + 1, outcome: 'set aside', code, reason });
@@ -176,7 +176,7 @@ export class RecordStore implements RecordWriter {
     }
     await countSource(client, source.name, fresh, knownCount, newlyAside);
     if (alerts.length > 0) await client.query(TELL_ALERTS, [JSON.stringify(alerts.slice(0, 500))]);
-    await client.query(TELL_SOURCES, [
+    await client.query(TELL_BATCH, [
       source.name,
       JSON.stringify({ id: batch, events: fresh.length, ...stretchOf(fresh) }),
     ]);
@@ -232,7 +232,7 @@ export async function findKnown(
 ): Promise<Set<string>> {
   if (events.length === 0) return new Set();
   const times = events.map((event) => event.time);
-  const { rows } = await client.query<{ id: string }>(READ_EVENTS, [
+  const { rows } = await client.query<{ id: string }>(FIND_KNOWN, [
     events.map((event) => event.id),
     formatInstant(startOfDay(Math.min(...times))),
     formatInstant(startOfDay(Math.max(...times)) + DAY - 1),
@@ -259,7 +259,7 @@ export async function addBatch(
   rolled = fresh.length === 0,
 ): Promise<number> {
   const { first, last } = stretchOf(fresh);
-  const { rows } = await client.query<{ id: number }>(ADD_BATCHES, [
+  const { rows } = await client.query<{ id: number }>(ADD_BATCH, [
     source,
     fresh.length,
     known,
@@ -279,7 +279,7 @@ async function putAside(
   records: readonly SetAsideRecord[],
 ): Promise<number> {
   if (records.length === 0) return 0;
-  const { rowCount } = await client.query(ADD_SET_ASIDE, [
+  const { rowCount } = await client.query(SET_ASIDE, [
     source.name,
     batch,
     source.recipe.recipe.version,
@@ -305,7 +305,7 @@ async function countSource(
     fresh.length === 0
       ? null
       : formatInstant(Math.max(...fresh.map((event) => event.received ?? event.time)));
-  await client.query(CHANGE_SOURCES, [source, fresh.length, known, setAside, lastEvent, lastReceived]);
+  await client.query(COUNT_FOR_SOURCE, [source, fresh.length, known, setAside, lastEvent, lastReceived]);
 }
 
 /** SHA-256 of a key, as it is kept. */

@@ -5,7 +5,7 @@ import { memoOfText } from '../../core/base/memo.js';
 import { listFinder } from '../../core/lists/list-match.js';
 import type { ListLookup } from '../../core/recipes/apply.js';
 import type { ListMatch } from '../../core/wick/plan.js';
-import { READ_LIST_ROWS, READ_LISTS } from './sql.js';
+import { ROWS_TO_LOOK_UP, LISTS_TO_LOOK_UP } from './sql.js';
 
 /** Lists made ready for finding rows in memory, as they stand until a row of theirs expires. */
 export interface Lookups {
@@ -26,13 +26,13 @@ export async function loadLookups(
   behind: Behind = nothingBehind,
 ): Promise<Lookups> {
   if (names.length === 0) return { lists: new Map(), until: Infinity };
-  const { rows: lists } = await client.query<{ name: string; match: ListMatch }>(READ_LISTS, [names]);
+  const { rows: lists } = await client.query<{ name: string; match: ListMatch }>(LISTS_TO_LOOK_UP, [names]);
   const { rows } = await client.query<{
     list: string;
     key: string;
     cells: JsonObject;
     expires: Instant | null;
-  }>(READ_LIST_ROWS, [names]);
+  }>(ROWS_TO_LOOK_UP, [names]);
   const lookups = new Map([...behind].filter(([name]) => names.includes(name)));
   for (const { name, match } of lists) {
     const own = rows.filter(({ list }) => list === name);

@@ -12,21 +12,21 @@ import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { addChange } from '../trail/changes.js';
 import {
-  ADD_LIST_ROWS,
-  ADD_LISTS,
-  CHANGE_LISTS,
-  HOLD_LISTS,
-  READ_LIST_ROWS_TO_ADD_ROWS,
-  READ_LIST_ROWS_TO_IMPORT,
-  READ_LIST_ROWS_TO_PAGE,
-  READ_LIST_ROWS_TO_PAGE_2,
-  READ_LISTS_TO_REPLACE_ROWS,
-  REMOVE_LIST_ROWS,
-  REMOVE_LIST_ROWS_TO_CHANGE_ROWS,
-  REMOVE_LIST_ROWS_TO_PUT,
-  REMOVE_LISTS,
-  REMOVE_PULLS,
-  SUMMARIES,
+  ADD_ROWS,
+  PUT_LIST,
+  TOUCH_LIST,
+  HOLD_LIST,
+  NEXT_POSITION,
+  COUNT_ROWS,
+  COLUMNS_OF_LIST,
+  FIND_ROWS,
+  KEY_OF_LIST,
+  REMOVE_ROWS_OF_KEYS,
+  REMOVE_ROWS,
+  REMOVE_ALL_ROWS,
+  REMOVE_LIST,
+  REMOVE_PULL_OF_LIST,
+  LIST_SUMMARIES,
 } from './sql.js';
 
 const PREVIEW_ROWS = 20;
@@ -107,12 +107,12 @@ function toRecords(
 }
 
 async function insertRows(client: PoolClient, list: string, records: readonly Record[]): Promise<void> {
-  await client.query(ADD_LIST_ROWS, [list, JSON.stringify(records)]);
+  await client.query(ADD_ROWS, [list, JSON.stringify(records)]);
 }
 
 /** Marks a list as changed, for all that hold it in memory. */
 async function touch(client: PoolClient, list: string): Promise<void> {
-  await client.query(CHANGE_LISTS, [list]);
+  await client.query(TOUCH_LIST, [list]);
   await bumpConfig(client, 'sources');
 }
 
@@ -123,9 +123,9 @@ async function addRows(
   rows: readonly JsonObject[],
   shape: Pick<ListContent, 'match' | 'key'>,
 ): Promise<void> {
-  const { rows: last } = await client.query<{ next: number }>(READ_LIST_ROWS_TO_ADD_ROWS, [list]);
+  const { rows: last } = await client.query<{ next: number }>(NEXT_POSITION, [list]);
   const records = toRecords(rows, shape, last[0]?.next ?? 0);
-  await client.query(REMOVE_LIST_ROWS, [list, records.map(({ folded }) => folded)]);
+  await client.query(REMOVE_ROWS_OF_KEYS, [list, records.map(({ folded }) => folded)]);
   await insertRows(client, list, records);
 }
 
@@ -157,16 +157,16 @@ export class Lists {
   constructor(private readonly pool: Pool) {}
 
   async all(): Promise<ListSummary[]> {
-    return (await this.pool.query<SummaryRow>(`${SUMMARIES} ORDER BY l.name`)).rows.map(toSummary);
+    return (await this.pool.query<SummaryRow>(`${LIST_SUMMARIES} ORDER BY l.name`)).rows.map(toSummary);
   }
 
   /** A piece of a list. @param search finds rows that hold it in any cell, whatever the case @throws Failure 404 */
   async page(name: string, search: string, from: number): Promise<ListPage> {
     const [summary, columns, rows] = await Promise.all([
-      this.pool.query<SummaryRow>(`${SUMMARIES} WHERE l.name = $1`, [name]),
-      this.pool.query<{ column: string }>(READ_LIST_ROWS_TO_PAGE, [name]),
+      this.pool.query<SummaryRow>(`${LIST_SUMMARIES} WHERE l.name = $1`, [name]),
+      this.pool.query<{ column: string }>(COLUMNS_OF_LIST, [name]),
       this.pool.query<{ position: number; cells: JsonObject; expires: Instant | null; found: number }>(
-        READ_LIST_ROWS_TO_PAGE_2,
+        FIND_ROWS,
         [name, search, from, LIST_PAGE],
       ),
     ]);
@@ -189,8 +189,8 @@ export class Lists {
   async put(name: string, content: ListContent): Promise<void> {
     const records = toRecords(content.rows as readonly JsonObject[], content, 0);
     await transaction(this.pool, async (client) => {
-      await client.query(ADD_LISTS, [name, content.match, content.key, content.description ?? null]);
-      await client.query(REMOVE_LIST_ROWS_TO_PUT, [name]);
+      await client.query(PUT_LIST, [name, content.match, content.key, content.description ?? null]);
+      await client.query(REMOVE_ALL_ROWS, [name]);
       await insertRows(client, name, records);
       await addChange(client, 'list', name, `put in place, ${records.length} rows`);
       await touch(client, name);
@@ -199,10 +199,7 @@ export class Lists {
 
   /** Puts rows in place of those a list has; its key and match stay. @throws Failure 404, 422 */
   async replaceRows(name: string, rows: readonly JsonObject[]): Promise<void> {
-    const { rows: shapes } = await this.pool.query<Pick<ListContent, 'match' | 'key'>>(
-      READ_LISTS_TO_REPLACE_ROWS,
-      [name],
-    );
+    const { rows: shapes } = await this.pool.query<Pick<ListContent, 'match' | 'key'>>(KEY_OF_LIST, [name]);
     const [shape] = shapes;
     if (shape === undefined) throw notFound(`list "${name}"`);
     await this.put(name, { ...shape, rows: [...rows] });
@@ -227,10 +224,9 @@ export class Lists {
     ask: Pick<ListContent, 'match' | 'key' | 'description'> & { text: string; how: 'replace' | 'add' },
   ): Promise<ListImported> {
     const { rows, mistakes } = read(ask.text);
-    const { rows: there } = await this.pool.query<Pick<ListContent, 'match'> & { key: string }>(
-      READ_LISTS_TO_REPLACE_ROWS,
-      [name],
-    );
+    const { rows: there } = await this.pool.query<Pick<ListContent, 'match'> & { key: string }>(KEY_OF_LIST, [
+      name,
+    ]);
     const [shape] = there;
     if (ask.how === 'replace' || shape === undefined) await this.put(name, { ...ask, rows: [...rows] });
     else
@@ -239,7 +235,7 @@ export class Lists {
         await addChange(client, 'list', name, `took in ${rows.length} rows`);
         await touch(client, name);
       });
-    const { rows: now } = await this.pool.query<{ rows: number }>(READ_LIST_ROWS_TO_IMPORT, [name]);
+    const { rows: now } = await this.pool.query<{ rows: number }>(COUNT_ROWS, [name]);
     return { rows: now[0]?.rows ?? 0, mistakes: [...mistakes] };
   }
 
@@ -249,10 +245,10 @@ export class Lists {
     change: { add?: readonly Json[]; remove?: readonly number[] },
   ): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<Pick<ListContent, 'match' | 'key'>>(HOLD_LISTS, [name]);
+      const { rows } = await client.query<Pick<ListContent, 'match' | 'key'>>(HOLD_LIST, [name]);
       const [shape] = rows;
       if (shape === undefined) throw notFound(`list "${name}"`);
-      await client.query(REMOVE_LIST_ROWS_TO_CHANGE_ROWS, [name, change.remove ?? []]);
+      await client.query(REMOVE_ROWS, [name, change.remove ?? []]);
       await addRows(client, name, (change.add ?? []) as readonly JsonObject[], shape);
       await addChange(client, 'list', name, describeRows(change));
       await touch(client, name);
@@ -261,7 +257,7 @@ export class Lists {
 
   /** Removes a list. @throws Failure 404; 409 while something rests on it */
   async remove(name: string): Promise<void> {
-    const { rows } = await this.pool.query<SummaryRow>(`${SUMMARIES} WHERE l.name = $1`, [name]);
+    const { rows } = await this.pool.query<SummaryRow>(`${LIST_SUMMARIES} WHERE l.name = $1`, [name]);
     const [list] = rows;
     if (list === undefined) throw notFound(`list "${name}"`);
     if (list.used_by.length > 0)
@@ -270,9 +266,9 @@ export class Lists {
         `"${name}" is used by ${list.used_by.map((user) => `the ${user.what} "${user.name}"`).join(', ')}. Change that first.`,
       );
     await transaction(this.pool, async (client) => {
-      await client.query(REMOVE_LISTS, [name]);
+      await client.query(REMOVE_LIST, [name]);
       await addChange(client, 'list', name, 'removed');
-      await client.query(REMOVE_PULLS, [name]);
+      await client.query(REMOVE_PULL_OF_LIST, [name]);
       await bumpConfig(client, 'sources');
     });
   }

@@ -4,13 +4,13 @@ import type { HuntPoint, NewHuntPoint, Question } from '../../core/wire/paths.js
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import {
-  ADD_HUNT_POINTS,
-  CHANGE_HUNT_POINTS,
-  CHANGE_HUNT_POINTS_TO_RENAME,
-  HOLD_HUNT_POINTS,
-  READ_HUNT_POINTS,
-  READ_HUNT_POINTS_TO_BEGINNINGS,
-  REMOVE_HUNT_POINTS,
+  ADD_POINT,
+  ASK_POINT_AGAIN,
+  NAME_POINT,
+  HOLD_POINT,
+  POINTS_OF_PATH,
+  BEGINNINGS,
+  REMOVE_OLD_PATHS,
 } from './sql.js';
 
 type Row = Omit<HuntPoint, 'made'> & { readonly made: Instant };
@@ -41,13 +41,10 @@ export class HuntPaths {
       const parent = point.parent ?? null;
       let path: number | null = null;
       if (parent !== null) {
-        const { rows } = await client.query<{ path: number; points: number }>(HOLD_HUNT_POINTS, [
-          parent,
-          person,
-        ]);
+        const { rows } = await client.query<{ path: number; points: number }>(HOLD_POINT, [parent, person]);
         const [found] = rows;
         if (found === undefined) throw notFound(`point "${parent}"`);
-        const { rows: known } = await client.query<Row>(CHANGE_HUNT_POINTS, [
+        const { rows: known } = await client.query<Row>(ASK_POINT_AGAIN, [
           parent,
           same,
           question,
@@ -62,15 +59,8 @@ export class HuntPaths {
         path = found.path;
       }
       // $1 path, or null for one of its own
-      const { rows } = await client.query<Row>(ADD_HUNT_POINTS, [
-        path,
-        parent,
-        person,
-        same,
-        question,
-        ...figures,
-      ]);
-      if (path === null) await client.query(REMOVE_HUNT_POINTS, [person, MAX_PATHS]);
+      const { rows } = await client.query<Row>(ADD_POINT, [path, parent, person, same, question, ...figures]);
+      if (path === null) await client.query(REMOVE_OLD_PATHS, [person, MAX_PATHS]);
       const [made] = rows;
       if (made === undefined) throw new Error('The point was not kept.');
       return toWire(made);
@@ -79,20 +69,20 @@ export class HuntPaths {
 
   /** All points of the path a point is of, the oldest first. @throws Failure 404 */
   async path(point: number, person: string): Promise<HuntPoint[]> {
-    const { rows } = await this.pool.query<Row>(READ_HUNT_POINTS, [point, person]);
+    const { rows } = await this.pool.query<Row>(POINTS_OF_PATH, [point, person]);
     if (rows.length === 0) throw notFound(`point "${point}"`);
     return rows.map(toWire);
   }
 
   /** Where each of the person's paths began, the last walked first. */
   async beginnings(person: string): Promise<HuntPoint[]> {
-    const { rows } = await this.pool.query<Row>(READ_HUNT_POINTS_TO_BEGINNINGS, [person, MAX_PATHS]);
+    const { rows } = await this.pool.query<Row>(BEGINNINGS, [person, MAX_PATHS]);
     return rows.map(toWire);
   }
 
   /** @throws Failure 404 */
   async rename(point: number, name: string, person: string): Promise<HuntPoint> {
-    const { rows } = await this.pool.query<Row>(CHANGE_HUNT_POINTS_TO_RENAME, [point, person, name]);
+    const { rows } = await this.pool.query<Row>(NAME_POINT, [point, person, name]);
     if (rows[0] === undefined) throw notFound(`point "${point}"`);
     return toWire(rows[0]);
   }

@@ -10,16 +10,16 @@ import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { addChange } from '../trail/changes.js';
 import {
-  ADD_API_TOKENS,
-  ADD_USERS,
-  ADD_USERS_TO_PUT_USER,
-  CHANGE_USERS,
-  CHANGE_USERS_TO_CHANGE,
+  ADD_TOKEN,
+  ADD_PERSON,
+  PUT_PERSON,
+  CHANGE_PASSWORD,
+  CHANGE_PERSON,
   endAccess,
   otherAdmins,
-  READ_API_TOKENS,
-  READ_USERS,
-  REMOVE_API_TOKENS,
+  TOKENS_OF_USER,
+  READ_PEOPLE,
+  REVOKE_TOKEN,
   userById,
   userByName,
   userByToken,
@@ -95,7 +95,7 @@ export class People {
       throw new Failure('wrong-password', 'The present password is wrong.');
     const nextHash = await hash(next);
     await transaction(this.pool, async (client) => {
-      await client.query(CHANGE_USERS, [row.id, nextHash]);
+      await client.query(CHANGE_PASSWORD, [row.id, nextHash]);
       await endAccess(client, row.id, session);
       await addChange(client, 'person', row.name, 'changed the own password', row.name);
     });
@@ -114,7 +114,7 @@ export class People {
    */
   async makeToken(person: Person, label: string, days: number): Promise<{ token: string; expires: string }> {
     const token = randomBytes(24).toString('base64url');
-    const { rows } = await this.pool.query<{ expires: Instant }>(ADD_API_TOKENS, [
+    const { rows } = await this.pool.query<{ expires: Instant }>(ADD_TOKEN, [
       person.name,
       label,
       hashToken(token),
@@ -135,7 +135,7 @@ export class People {
       created: Instant;
       expires: Instant;
       last_used: Instant | null;
-    }>(READ_API_TOKENS, [person.name]);
+    }>(TOKENS_OF_USER, [person.name]);
     return {
       tokens: rows.map(({ id, label, created, expires, last_used }) => ({
         id,
@@ -149,13 +149,13 @@ export class People {
 
   /** @throws Failure 404 */
   async revokeToken(person: Person, id: string): Promise<void> {
-    const { rowCount } = await this.pool.query(REMOVE_API_TOKENS, [id, person.name]);
+    const { rowCount } = await this.pool.query(REVOKE_TOKEN, [id, person.name]);
     if (rowCount === 0) throw notFound('token of yours with this id');
   }
 
   /** Everybody, by name. */
   async all(): Promise<ListedPerson[]> {
-    const { rows } = await this.pool.query<UserRow & { created: Instant; tokens: number }>(READ_USERS);
+    const { rows } = await this.pool.query<UserRow & { created: Instant; tokens: number }>(READ_PEOPLE);
     return rows.map((row) => ({
       ...toPerson(row),
       disabled: row.disabled,
@@ -168,7 +168,7 @@ export class People {
   async add(person: NewPerson): Promise<void> {
     const passwordHash = await hash(person.password);
     await transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query(ADD_USERS, [
+      const { rowCount } = await client.query(ADD_PERSON, [
         person.name,
         person.displayName,
         person.role,
@@ -197,7 +197,7 @@ export class People {
           'last-admin',
           `${name} is the only administrator who can sign in. Make somebody else one first.`,
         );
-      await client.query(CHANGE_USERS_TO_CHANGE, [
+      await client.query(CHANGE_PERSON, [
         row.id,
         change.displayName ?? row.display_name,
         role,
@@ -221,10 +221,5 @@ export class People {
 
 /** Adds a user, or sets the password and role of one that is there. */
 export async function putUser(pool: Pool, user: Person & { readonly password: string }): Promise<void> {
-  await pool.query(ADD_USERS_TO_PUT_USER, [
-    user.name,
-    user.displayName,
-    user.role,
-    await hash(user.password),
-  ]);
+  await pool.query(PUT_PERSON, [user.name, user.displayName, user.role, await hash(user.password)]);
 }

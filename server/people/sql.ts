@@ -58,25 +58,25 @@ export async function otherAdmins(client: PoolClient, name: string): Promise<num
   return rows[0]?.n ?? 0;
 }
 
-export const CHANGE_USERS = 'UPDATE users SET password_hash = $2 WHERE id = $1';
+export const CHANGE_PASSWORD = 'UPDATE users SET password_hash = $2 WHERE id = $1';
 
-export const ADD_API_TOKENS = `INSERT INTO api_tokens (user_id, label, token_hash, expires)
+export const ADD_TOKEN = `INSERT INTO api_tokens (user_id, label, token_hash, expires)
   SELECT u.id, $2, $3, now() + make_interval(days => $4) FROM users u
   WHERE u.name = $1 AND (SELECT count(*) FROM api_tokens t WHERE t.user_id = u.id AND t.expires > now()) < $5
   RETURNING expires`;
 
-export const READ_API_TOKENS = `SELECT t.id, t.label, t.created, t.expires, t.last_used FROM api_tokens t JOIN users u ON u.id = t.user_id
+export const TOKENS_OF_USER = `SELECT t.id, t.label, t.created, t.expires, t.last_used FROM api_tokens t JOIN users u ON u.id = t.user_id
   WHERE u.name = $1 AND t.expires > now() ORDER BY t.created DESC`;
 
-export const REMOVE_API_TOKENS =
+export const REVOKE_TOKEN =
   'DELETE FROM api_tokens t USING users u WHERE t.id = $1 AND u.id = t.user_id AND u.name = $2';
 
-export const READ_USERS = `SELECT u.*, (SELECT count(*) FROM api_tokens t WHERE t.user_id = u.id AND t.expires > now()) AS tokens
+export const READ_PEOPLE = `SELECT u.*, (SELECT count(*) FROM api_tokens t WHERE t.user_id = u.id AND t.expires > now()) AS tokens
    FROM users u ORDER BY u.name`;
 
-export const ADD_USERS = `INSERT INTO users (name, display_name, role, password_hash) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`;
+export const ADD_PERSON = `INSERT INTO users (name, display_name, role, password_hash) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING`;
 
-export const CHANGE_USERS_TO_CHANGE = `UPDATE users SET display_name = $2, role = $3, disabled = $4, password_hash = coalesce($5, password_hash) WHERE id = $1`;
+export const CHANGE_PERSON = `UPDATE users SET display_name = $2, role = $3, disabled = $4, password_hash = coalesce($5, password_hash) WHERE id = $1`;
 
-export const ADD_USERS_TO_PUT_USER = `INSERT INTO users (name, display_name, role, password_hash) VALUES ($1, $2, $3, $4)
+export const PUT_PERSON = `INSERT INTO users (name, display_name, role, password_hash) VALUES ($1, $2, $3, $4)
   ON CONFLICT (name) DO UPDATE SET display_name = excluded.display_name, role = excluded.role, password_hash = excluded.password_hash`;

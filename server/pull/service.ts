@@ -7,14 +7,14 @@ import type { Seal } from '../seal.js';
 import { addChange } from '../trail/changes.js';
 import type { Puller } from './puller.js';
 import {
-  ADD_PULLS,
-  FIND_LISTS,
-  FIND_PULLS,
-  FIND_SOURCES,
+  PUT_PULL,
+  FIND_LIST,
+  FIND_RUNNING,
+  FIND_SOURCE,
   type PullRow,
   READ_PULLS,
-  READ_PULLS_TO_ONE,
-  REMOVE_PULLS,
+  READ_PULL,
+  REMOVE_PULL,
   takePull,
 } from './sql.js';
 
@@ -68,7 +68,7 @@ export async function addPull(
   token: Buffer | null = null,
   changesToken = true,
 ): Promise<void> {
-  await pool.query(ADD_PULLS, [
+  await pool.query(PUT_PULL, [
     setting.into,
     setting.name,
     setting.address,
@@ -98,13 +98,13 @@ export class Pulls {
 
   /** The pull of a source or list; null when it has none. */
   async one(into: PullTarget, name: string): Promise<Pull | null> {
-    const { rows } = await this.pool.query<PullRow>(READ_PULLS_TO_ONE, [into, name]);
+    const { rows } = await this.pool.query<PullRow>(READ_PULL, [into, name]);
     return rows[0] === undefined ? null : toWire(rows[0]);
   }
 
   /** Sets a pull up or changes it. A new address begins anew, without the old one's cursor; a new host without its token. @throws Failure 404, 422 */
   async put(into: PullTarget, name: string, setting: PullSetting): Promise<void> {
-    const there = await this.pool.query(into === 'source' ? FIND_SOURCES : FIND_LISTS, [name]);
+    const there = await this.pool.query(into === 'source' ? FIND_SOURCE : FIND_LIST, [name]);
     if (there.rowCount === 0) throw notFound(`${into} "${name}"`);
     const { token, ...rest } = setting;
     const address = requireAddress(setting.address);
@@ -127,7 +127,7 @@ export class Pulls {
 
   private async waitFor(into: PullTarget, name: string, stop: AbortSignal): Promise<void> {
     for (let waited = 0; waited < MAX_WAIT && !stop.aborted; waited += LOOK_MILLISECONDS) {
-      const { rowCount } = await this.pool.query(FIND_PULLS, [into, name]);
+      const { rowCount } = await this.pool.query(FIND_RUNNING, [into, name]);
       if (rowCount === 0) return;
       await delay(LOOK_MILLISECONDS);
     }
@@ -136,7 +136,7 @@ export class Pulls {
 
   /** Ends a pull; what it has brought stays. @throws Failure 404 */
   async remove(into: PullTarget, name: string): Promise<void> {
-    const { rowCount } = await this.pool.query(REMOVE_PULLS, [into, name]);
+    const { rowCount } = await this.pool.query(REMOVE_PULL, [into, name]);
     if (rowCount === 0) throw notFound(`pull into the ${into} "${name}"`);
     await addChange(this.pool, into, name, 'no longer pulled');
   }

@@ -101,7 +101,7 @@ export async function releasePull(
   );
 }
 
-export const ADD_PULLS = `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled, allow_private)
+export const PUT_PULL = `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled, allow_private)
   VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $11)
   ON CONFLICT ("into", name) DO UPDATE
   SET address = $3, every_seconds = $4, items = $5, next = $6, cursor_parameter = $7, enabled = $9, allow_private = $11,
@@ -111,12 +111,12 @@ export const ADD_PULLS = `INSERT INTO pulls ("into", name, address, every_second
 
 export const READ_PULLS = 'SELECT * FROM pulls ORDER BY "into", name';
 
-export const READ_PULLS_TO_ONE = 'SELECT * FROM pulls WHERE "into" = $1 AND name = $2';
+export const READ_PULL = 'SELECT * FROM pulls WHERE "into" = $1 AND name = $2';
 
-export const FIND_SOURCES = 'SELECT 1 FROM sources WHERE name = $1';
+export const FIND_SOURCE = 'SELECT 1 FROM sources WHERE name = $1';
 
-export const FIND_LISTS = 'SELECT 1 FROM lists WHERE name = $1';
+export const FIND_LIST = 'SELECT 1 FROM lists WHERE name = $1';
 
-export const FIND_PULLS = 'SELECT 1 FROM pulls WHERE "into" = $1 AND name = $2 AND leased_until > now()';
+export const FIND_RUNNING = 'SELECT 1 FROM pulls WHERE "into" = $1 AND name = $2 AND leased_until > now()';
 
-export const REMOVE_PULLS = 'DELETE FROM pulls WHERE "into" = $1 AND name = $2';
+export const REMOVE_PULL = 'DELETE FROM pulls WHERE "into" = $1 AND name = $2';

@@ -10,13 +10,13 @@ import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { mistakeIn } from '../http/validate.js';
 import {
-  ADD_RECIPES,
-  ADD_RECIPES_TO_SAVE_NEXT,
-  HOLD_SAVE_NEXT,
-  READ_RECIPES,
-  READ_RECIPES_TO_ONE,
-  READ_RECIPES_TO_SAVE_NEXT,
-  READ_SOURCES,
+  PUT_VERSION,
+  ADD_VERSION,
+  HOLD_RECIPE,
+  NEWEST_OF_EACH,
+  VERSIONS_OF_RECIPE,
+  NEXT_VERSION,
+  SOURCES_OF_RECIPE,
 } from './sql.js';
 
 /** A document as a recipe. @throws Failure 422 with what is wrong and where */
@@ -44,14 +44,14 @@ export class Recipes {
 
   /** The newest version of every recipe. */
   async all(): Promise<{ name: string; title: string; version: number; format: string }[]> {
-    const { rows } = await this.pool.query<{ document: Recipe }>(READ_RECIPES);
+    const { rows } = await this.pool.query<{ document: Recipe }>(NEWEST_OF_EACH);
     return rows.map(({ document: { name, title, version, format } }) => ({ name, title, version, format }));
   }
 
   /** A version of a recipe; the newest unless one is asked for. @throws Failure 404 */
   async one(name: string, version: number | undefined): Promise<RecipeInFull> {
     const { rows } = await this.pool.query<{ version: number; created: Instant; document: Recipe }>(
-      READ_RECIPES_TO_ONE,
+      VERSIONS_OF_RECIPE,
       [name],
     );
     const asked = version === undefined ? rows[0] : rows.find((row) => row.version === version);
@@ -59,7 +59,7 @@ export class Recipes {
       throw notFound(
         version === undefined ? `recipe "${name}"` : `version ${version} of the recipe "${name}"`,
       );
-    const { rows: sources } = await this.pool.query<{ name: string }>(READ_SOURCES, [name]);
+    const { rows: sources } = await this.pool.query<{ name: string }>(SOURCES_OF_RECIPE, [name]);
     return {
       recipe: asked.document as unknown as RecipeInFull['recipe'],
       versions: rows.map((row) => ({ version: row.version, created: formatInstant(row.created) })),
@@ -71,7 +71,7 @@ export class Recipes {
   async put(document: unknown): Promise<void> {
     const recipe = requireRecipe(document);
     await transaction(this.pool, async (client) => {
-      await client.query(ADD_RECIPES, [recipe.name, recipe.version, JSON.stringify(recipe)]);
+      await client.query(PUT_VERSION, [recipe.name, recipe.version, JSON.stringify(recipe)]);
       await bumpConfig(client, 'sources');
     });
   }
@@ -81,14 +81,10 @@ export class Recipes {
     const recipe = requireRecipe(document);
     return transaction(this.pool, async (client) => {
       // Two who save at once get a version each.
-      await client.query(HOLD_SAVE_NEXT, [recipe.name]);
-      const { rows } = await client.query<{ next: number }>(READ_RECIPES_TO_SAVE_NEXT, [recipe.name]);
+      await client.query(HOLD_RECIPE, [recipe.name]);
+      const { rows } = await client.query<{ next: number }>(NEXT_VERSION, [recipe.name]);
       const version = rows[0]?.next ?? 1;
-      await client.query(ADD_RECIPES_TO_SAVE_NEXT, [
-        recipe.name,
-        version,
-        JSON.stringify({ ...recipe, version }),
-      ]);
+      await client.query(ADD_VERSION, [recipe.name, version, JSON.stringify({ ...recipe, version })]);
       await bumpConfig(client, 'sources');
       return version;
     });

@@ -1,22 +1,21 @@
-export const READ_RECIPES = 'SELECT DISTINCT ON (name) document FROM recipes ORDER BY name, version DESC';
+export const NEWEST_OF_EACH = 'SELECT DISTINCT ON (name) document FROM recipes ORDER BY name, version DESC';
 
-export const READ_RECIPES_TO_ONE =
+export const VERSIONS_OF_RECIPE =
   'SELECT version, created, document FROM recipes WHERE name = $1 ORDER BY version DESC';
 
-export const READ_SOURCES = 'SELECT name FROM sources WHERE recipe = $1 ORDER BY name';
+export const SOURCES_OF_RECIPE = 'SELECT name FROM sources WHERE recipe = $1 ORDER BY name';
 
-export const ADD_RECIPES =
+export const PUT_VERSION =
   'INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING';
 
-export const HOLD_SAVE_NEXT = `SELECT pg_advisory_xact_lock(hashtext('recipe ' || $1))`;
+export const HOLD_RECIPE = `SELECT pg_advisory_xact_lock(hashtext('recipe ' || $1))`;
 
-export const READ_RECIPES_TO_SAVE_NEXT =
-  'SELECT coalesce(max(version), 0) + 1 AS next FROM recipes WHERE name = $1';
+export const NEXT_VERSION = 'SELECT coalesce(max(version), 0) + 1 AS next FROM recipes WHERE name = $1';
 
-export const ADD_RECIPES_TO_SAVE_NEXT = 'INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3)';
+export const ADD_VERSION = 'INSERT INTO recipes (name, version, document) VALUES ($1, $2, $3)';
 
-export const READ_SET_ASIDE =
+export const SAMPLE_OF_ASIDE =
   'SELECT left(raw, 20000) AS raw FROM set_aside WHERE source = $1 ORDER BY id DESC LIMIT 5';
 
-export const READ_EVENTS = `SELECT raw FROM events WHERE source = $1 AND "time" > (SELECT last_event FROM sources WHERE name = $1) - interval '1 day'
+export const SAMPLE_OF_EVENTS = `SELECT raw FROM events WHERE source = $1 AND "time" > (SELECT last_event FROM sources WHERE name = $1) - interval '1 day'
     ORDER BY "time" DESC LIMIT 15`;

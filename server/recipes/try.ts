@@ -14,7 +14,7 @@ import { Failure } from '../failure.js';
 import { loadLookups } from '../lists/lookups.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { requireRecipe } from './service.js';
-import { READ_EVENTS, READ_SET_ASIDE } from './sql.js';
+import { SAMPLE_OF_EVENTS, SAMPLE_OF_ASIDE } from './sql.js';
 
 /** Records of a sample that are looked at. */
 const MAX_RECORDS = 50;
@@ -128,8 +128,8 @@ export class RecipeTry {
   /** The newest records of a source as they came: those set aside first, since they need it most. */
   async sample(source: string): Promise<string> {
     const [aside, stored] = await Promise.all([
-      this.pool.query<{ raw: string }>(READ_SET_ASIDE, [source]),
-      this.pool.query<{ raw: string }>(READ_EVENTS, [source]),
+      this.pool.query<{ raw: string }>(SAMPLE_OF_ASIDE, [source]),
+      this.pool.query<{ raw: string }>(SAMPLE_OF_EVENTS, [source]),
     ]);
     return [...aside.rows, ...stored.rows].map(({ raw }) => `${raw}\n`).join('');
   }

@@ -10,20 +10,20 @@ import { addBatch, findKnown } from '../intake/store-records.js';
 import { loadLookups } from '../lists/lookups.js';
 import { behindNetworks } from '../mmdb/places.js';
 import {
-  CHANGE_REREADS,
-  CHANGE_REREADS_TO_EXCHANGE,
-  CHANGE_REREADS_TO_FINISH,
-  CHANGE_REREADS_TO_RUN,
-  CHANGE_REREADS_TO_RUN_ALL,
-  CHANGE_REREADS_TO_TAKE_REREAD,
-  CHANGE_SOURCES,
+  TAKE_WORK,
+  NOTE_PROGRESS,
+  FINISH_WORK,
+  GIVE_WORK_BACK,
+  FAIL_WORK,
+  COUNT_WORK,
+  FIND_LAST_EVENT,
   type Exchange,
   exchangeEvents,
-  HOLD_REREADS,
+  HOLD_WORK,
   oldRecords,
-  READ_RECIPES,
+  RECIPE_OF_WORK,
   type StoredRecord,
-  TELL_SOURCES,
+  TELL_SOURCE,
 } from './sql.js';
 
 /** Records exchanged in one transaction. */
@@ -80,13 +80,14 @@ function readAgain(recipe: CompiledRecipe, source: string, records: readonly Sto
 
 /** Takes the oldest work that nobody has. A new one first learns how much there is. */
 async function takeReread(pool: Pool): Promise<Reread | undefined> {
-  const { rows } = await pool.query<Reread & { state: string; fresh: boolean }>(CHANGE_REREADS);
+  const { rows } = await pool.query<Reread & { state: string; fresh: boolean }>(TAKE_WORK);
   const [taken] = rows;
   if (taken === undefined || !taken.fresh) return taken;
-  const { rows: counted } = await pool.query<Pick<Reread, 'day' | 'last_day'>>(
-    CHANGE_REREADS_TO_TAKE_REREAD,
-    [taken.id, taken.source, taken.version],
-  );
+  const { rows: counted } = await pool.query<Pick<Reread, 'day' | 'last_day'>>(COUNT_WORK, [
+    taken.id,
+    taken.source,
+    taken.version,
+  ]);
   return { ...taken, ...counted[0] };
 }
 
@@ -109,7 +110,7 @@ export class Rereader {
       try {
         await this.run(taken, stop);
       } catch (error) {
-        await this.pool.query(CHANGE_REREADS_TO_RUN_ALL, [
+        await this.pool.query(FAIL_WORK, [
           taken.id,
           error instanceof Error ? error.message.slice(0, 500) : 'It failed.',
         ]);
@@ -119,7 +120,10 @@ export class Rereader {
   }
 
   private async run(taken: Reread, stop: AbortSignal): Promise<void> {
-    const { rows } = await this.pool.query<{ document: Recipe }>(READ_RECIPES, [taken.recipe, taken.version]);
+    const { rows } = await this.pool.query<{ document: Recipe }>(RECIPE_OF_WORK, [
+      taken.recipe,
+      taken.version,
+    ]);
     const [found] = rows;
     if (found === undefined) throw new Error(`There is no version ${taken.version} of "${taken.recipe}".`);
     const { lists } = await loadLookups(
@@ -145,7 +149,7 @@ export class Rereader {
       if (!goesOn) return;
       ({ day, after } = place);
       if (stop.aborted) {
-        await this.pool.query(CHANGE_REREADS_TO_RUN, [taken.id]);
+        await this.pool.query(GIVE_WORK_BACK, [taken.id]);
         return;
       }
     }
@@ -160,7 +164,7 @@ export class Rereader {
     outcome: Outcome,
     place: { day: string; after: string | null },
   ): Promise<boolean> {
-    const going = await client.query(HOLD_REREADS, [id]);
+    const going = await client.query(HOLD_WORK, [id]);
     if (going.rowCount === 0) return false;
     // An id that changes may be that of another stored event; then both stay as they are.
     const moved = outcome.exchanges.filter(({ was, event }) => was.id !== event.id).map(({ event }) => event);
@@ -179,7 +183,7 @@ export class Rereader {
       await addHourCounts(client, source, events, [...exchanges.map(({ was }) => was), ...removed]);
     }
     const doubles = outcome.exchanges.length - exchanges.length;
-    await client.query(CHANGE_REREADS_TO_EXCHANGE, [
+    await client.query(NOTE_PROGRESS, [
       id,
       piece.length,
       changed,
@@ -197,10 +201,10 @@ export class Rereader {
 
   private async finish({ id, source }: Reread): Promise<void> {
     await transaction(this.pool, async (client) => {
-      await client.query(CHANGE_REREADS_TO_FINISH, [id]);
+      await client.query(FINISH_WORK, [id]);
       // Times may have changed.
-      await client.query(CHANGE_SOURCES, [source]);
-      await client.query(TELL_SOURCES, [source]);
+      await client.query(FIND_LAST_EVENT, [source]);
+      await client.query(TELL_SOURCE, [source]);
     });
   }
 }

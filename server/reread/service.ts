@@ -2,7 +2,7 @@ import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Reread } from '../../core/wire/rereads.js';
 import { Failure, notFound } from '../failure.js';
-import { ADD_REREADS, CHANGE_REREADS_TO_STOP, FIND_SOURCES, READ_REREADS } from './sql.js';
+import { BEGIN_WORK, STOP_WORK, FIND_SOURCE, WORKS_OF_SOURCE } from './sql.js';
 
 /** Works of a source that are told of, the newest first. */
 const MOST = 10;
@@ -18,7 +18,7 @@ export class Rereads {
   constructor(private readonly pool: Pool) {}
 
   async of(source: string): Promise<Reread[]> {
-    const { rows } = await this.pool.query<Row>(READ_REREADS, [source, MOST]);
+    const { rows } = await this.pool.query<Row>(WORKS_OF_SOURCE, [source, MOST]);
     return rows.map((row) => ({
       ...row,
       created: formatInstant(row.created),
@@ -29,9 +29,9 @@ export class Rereads {
 
   /** Begins with the newest version of the source's recipe. @throws Failure 404; 409 while one is at work */
   async begin(source: string, discard: boolean, by: string): Promise<number> {
-    const { rows } = await this.pool.query<{ id: number }>(ADD_REREADS, [source, discard, by]);
+    const { rows } = await this.pool.query<{ id: number }>(BEGIN_WORK, [source, discard, by]);
     if (rows[0] !== undefined) return rows[0].id;
-    const there = await this.pool.query(FIND_SOURCES, [source]);
+    const there = await this.pool.query(FIND_SOURCE, [source]);
     if (there.rowCount === 0) throw notFound(`source "${source}"`);
     throw new Failure(
       'running',
@@ -41,7 +41,7 @@ export class Rereads {
 
   /** Ends a work; what it has done stays. @throws Failure 404 when it has ended already */
   async stop(id: number): Promise<void> {
-    const { rowCount } = await this.pool.query(CHANGE_REREADS_TO_STOP, [id]);
+    const { rowCount } = await this.pool.query(STOP_WORK, [id]);
     if (rowCount === 0) throw notFound('such work any more: it has ended');
   }
 }

@@ -177,40 +177,40 @@ async function moveEvidence(client: PoolClient): Promise<void> {
 /** A server that has said nothing for so long has died, and another goes on where it stood. */
 export const LEASE = `interval '2 minutes'`;
 
-export const CHANGE_REREADS = `UPDATE rereads SET leased_until = now() + ${LEASE}, state = 'running'
+export const TAKE_WORK = `UPDATE rereads SET leased_until = now() + ${LEASE}, state = 'running'
   WHERE id = (SELECT id FROM rereads WHERE state IN ('waiting', 'running') AND (leased_until IS NULL OR leased_until < now())
              ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED)
   RETURNING id, source, recipe, version, discard, day::text, last_day::text, after_id::text, total IS NULL AS fresh`;
 
-export const CHANGE_REREADS_TO_TAKE_REREAD = `UPDATE rereads r SET total = c.total, day = c.first, last_day = c.last
+export const COUNT_WORK = `UPDATE rereads r SET total = c.total, day = c.first, last_day = c.last
   FROM (SELECT count(*) AS total, (min("time") AT TIME ZONE 'UTC')::date AS first, (max("time") AT TIME ZONE 'UTC')::date AS last
          FROM events WHERE source = $2 AND recipe_version <> $3) AS c
   WHERE r.id = $1 RETURNING r.day::text, r.last_day::text`;
 
-export const CHANGE_REREADS_TO_RUN_ALL = `UPDATE rereads SET state = 'failed', ended = now(), error = $2 WHERE id = $1 AND state = 'running'`;
+export const FAIL_WORK = `UPDATE rereads SET state = 'failed', ended = now(), error = $2 WHERE id = $1 AND state = 'running'`;
 
-export const READ_RECIPES = 'SELECT document FROM recipes WHERE name = $1 AND version = $2';
+export const RECIPE_OF_WORK = 'SELECT document FROM recipes WHERE name = $1 AND version = $2';
 
-export const CHANGE_REREADS_TO_RUN = 'UPDATE rereads SET leased_until = NULL WHERE id = $1';
+export const GIVE_WORK_BACK = 'UPDATE rereads SET leased_until = NULL WHERE id = $1';
 
-export const HOLD_REREADS = `SELECT 1 FROM rereads WHERE id = $1 AND state = 'running' FOR UPDATE`;
+export const HOLD_WORK = `SELECT 1 FROM rereads WHERE id = $1 AND state = 'running' FOR UPDATE`;
 
-export const CHANGE_REREADS_TO_EXCHANGE = `UPDATE rereads SET done = done + $2, changed = changed + $3, unreadable = unreadable + $4, discarded = discarded + $5,
+export const NOTE_PROGRESS = `UPDATE rereads SET done = done + $2, changed = changed + $3, unreadable = unreadable + $4, discarded = discarded + $5,
         reasons = $6::jsonb || reasons, day = $7, after_id = $8, leased_until = now() + ${LEASE} WHERE id = $1`;
 
-export const CHANGE_REREADS_TO_FINISH = `UPDATE rereads SET state = 'done', ended = now() WHERE id = $1 AND state = 'running'`;
+export const FINISH_WORK = `UPDATE rereads SET state = 'done', ended = now() WHERE id = $1 AND state = 'running'`;
 
-export const CHANGE_SOURCES = `UPDATE sources SET last_event = (SELECT max("time") FROM events WHERE source = $1) WHERE name = $1`;
+export const FIND_LAST_EVENT = `UPDATE sources SET last_event = (SELECT max("time") FROM events WHERE source = $1) WHERE name = $1`;
 
-export const TELL_SOURCES = `SELECT pg_notify('lamp_sources', $1)`;
+export const TELL_SOURCE = `SELECT pg_notify('lamp_sources', $1)`;
 
-export const READ_REREADS = `SELECT id, source, recipe, version, discard, state, by, created, ended, total, done, changed, unreadable, discarded, reasons, error
+export const WORKS_OF_SOURCE = `SELECT id, source, recipe, version, discard, state, by, created, ended, total, done, changed, unreadable, discarded, reasons, error
    FROM rereads WHERE source = $1 ORDER BY id DESC LIMIT $2`;
 
-export const ADD_REREADS = `INSERT INTO rereads (source, recipe, version, discard, by)
+export const BEGIN_WORK = `INSERT INTO rereads (source, recipe, version, discard, by)
   SELECT s.name, s.recipe, (SELECT max(version) FROM recipes WHERE name = s.recipe), $2, $3 FROM sources s WHERE s.name = $1
   ON CONFLICT (source) WHERE state IN ('waiting', 'running') DO NOTHING RETURNING id`;
 
-export const FIND_SOURCES = 'SELECT 1 FROM sources WHERE name = $1';
+export const FIND_SOURCE = 'SELECT 1 FROM sources WHERE name = $1';
 
-export const CHANGE_REREADS_TO_STOP = `UPDATE rereads SET state = 'stopped', ended = now() WHERE id = $1 AND state IN ('waiting', 'running')`;
+export const STOP_WORK = `UPDATE rereads SET state = 'stopped', ended = now() WHERE id = $1 AND state IN ('waiting', 'running')`;

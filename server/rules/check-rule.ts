@@ -18,7 +18,7 @@ import {
   type RuleReading,
   sourcesOf,
 } from './reading.js';
-import { READ_RULE_REPLAYS } from './sql.js';
+import { REPLAY_OF_TEXT } from './sql.js';
 import type { RuleWords } from './words.js';
 
 /** What is told of a text at most: bytes of a description, notes, tests. */
@@ -39,7 +39,7 @@ async function replayOf(pool: Pool, text: string): Promise<RuleCheck['replayed']
     complete: boolean;
     matches: number;
     alerts: number;
-  }>(READ_RULE_REPLAYS, [hashOfText(text)]);
+  }>(REPLAY_OF_TEXT, [hashOfText(text)]);
   const found = rows[0];
   if (found === undefined) return null;
   return {

@@ -11,7 +11,7 @@ import { notFound } from '../failure.js';
 import { logSourceEntries, recordsOfSources } from './log-sources-sql.js';
 import { ruleLists } from './rule-lists.js';
 import { headOf, insertRule, keepVersion } from './service.js';
-import { CHANGE_RULES, READ_RULES, READ_RULES_TO_ALL, READ_RULES_TO_ONE } from './sql.js';
+import { SWITCH_FILES_ON, RULES_BY_FILE, TEXTS_OF_RULES, FILE_OF_RULE } from './sql.js';
 
 /** A file name from a title: plain letters and digits. */
 const slugOf = (title: string): string =>
@@ -47,7 +47,7 @@ export class RuleFiles {
       file: string | null;
       text: string;
       version: number;
-    }>(READ_RULES);
+    }>(RULES_BY_FILE);
     const byId = new Map(known.flatMap((rule) => idsIn(rule.text).map((id) => [id, rule] as const)));
     const byFile = new Map(known.flatMap((rule) => (rule.file === null ? [] : [[rule.file, rule] as const])));
     const replaced = files.map(
@@ -106,7 +106,7 @@ export class RuleFiles {
     const [first] = refused;
     if (first !== undefined) throw new Error(`${first.file}, line ${first.line}: ${first.reason}`);
     await transaction(this.pool, async (client) => {
-      await client.query(CHANGE_RULES, [files.map(({ name }) => name)]);
+      await client.query(SWITCH_FILES_ON, [files.map(({ name }) => name)]);
       await bumpConfig(client, 'rules');
     });
   }
@@ -114,7 +114,7 @@ export class RuleFiles {
   /** All rules, each in its file. */
   async all(): Promise<RuleFile[]> {
     const { rows } = await this.pool.query<{ title: string; file: string | null; text: string }>(
-      READ_RULES_TO_ALL,
+      TEXTS_OF_RULES,
     );
     return rows.map(({ title, file, text }) => ({ name: file ?? `${slugOf(title)}.yml`, text }));
   }
@@ -122,7 +122,7 @@ export class RuleFiles {
   /** @throws Failure 404 */
   async one(id: string): Promise<RuleFile> {
     const { rows } = await this.pool.query<{ title: string; file: string | null; text: string }>(
-      READ_RULES_TO_ONE,
+      FILE_OF_RULE,
       [id],
     );
     if (rows[0] === undefined) throw notFound('rule of this id');

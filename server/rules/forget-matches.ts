@@ -3,7 +3,7 @@ import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import { activateRules } from '../../core/detect/active-rules.js';
 import { loadPack } from '../../core/sigma/pack.js';
 import { ruleLists } from './rule-lists.js';
-import { REMOVE_CORRELATION_HITS, REMOVE_HUNT_RUNS, REMOVE_RULE_MARKS, runningTexts } from './sql.js';
+import { FORGET_HITS, FORGET_RUNS, FORGET_MARKS, runningTexts } from './sql.js';
 
 /** Records that come in later than so long after those of their window no longer complete one with them. */
 export const LATENESS = 7 * DAY;
@@ -31,7 +31,7 @@ export async function forgetMatches(pool: Pool, now: Instant): Promise<void> {
       : [{ rule: place.id, document: place.document, before: formatInstant(now - rule.timespan - LATENESS) }];
   });
   // By when they came in, so that records of long ago can be counted as well. $1 correlations with that time
-  await pool.query(REMOVE_CORRELATION_HITS, [JSON.stringify(counted)]);
-  await pool.query(REMOVE_HUNT_RUNS, [formatInstant(now - RUNS_KEPT)]);
-  await pool.query(REMOVE_RULE_MARKS, [formatInstant(now)]);
+  await pool.query(FORGET_HITS, [JSON.stringify(counted)]);
+  await pool.query(FORGET_RUNS, [formatInstant(now - RUNS_KEPT)]);
+  await pool.query(FORGET_MARKS, [formatInstant(now)]);
 }

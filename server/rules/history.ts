@@ -1,7 +1,7 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { HuntRunList } from '../../core/wire/rules.js';
-import { READ_HUNT_RUNS } from './sql.js';
+import { RUNS_OF_RULE } from './sql.js';
 
 const MAX_RUNS = 50;
 
@@ -18,7 +18,7 @@ export class RuleHistory {
       measured: number | null;
       told: number;
       failure: string | null;
-    }>(READ_HUNT_RUNS, [rule, MAX_RUNS]);
+    }>(RUNS_OF_RULE, [rule, MAX_RUNS]);
     return rows.map(({ due, ...run }) => ({ due: formatInstant(due), ...run }));
   }
 }

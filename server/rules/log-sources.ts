@@ -9,7 +9,7 @@ import { Failure, notFound } from '../failure.js';
 import { addChange } from '../trail/changes.js';
 import { logSourceOf, recordsOfSources } from './log-sources-sql.js';
 import type { RuleReading } from './reading.js';
-import { ADD_LOG_SOURCES, CHANGE_LOG_SOURCES, LOG_SOURCES, REMOVE_LOG_SOURCES } from './sql.js';
+import { ADD_LOG_SOURCE, CHANGE_LOG_SOURCE, LOG_SOURCES, REMOVE_LOG_SOURCE } from './sql.js';
 
 interface Row extends LogSourceBody {
   readonly id: number;
@@ -75,8 +75,8 @@ export class LogSources {
     const written = await transaction(this.pool, async (client) => {
       const { rows } =
         id === null
-          ? await client.query<{ id: number }>(ADD_LOG_SOURCES, values)
-          : await client.query<{ id: number }>(CHANGE_LOG_SOURCES, [...values, id]);
+          ? await client.query<{ id: number }>(ADD_LOG_SOURCE, values)
+          : await client.query<{ id: number }>(CHANGE_LOG_SOURCE, [...values, id]);
       if (rows[0] !== undefined)
         await addChange(
           client,
@@ -121,7 +121,7 @@ export class LogSources {
   /** @throws Failure 404 */
   async remove(id: number): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query(REMOVE_LOG_SOURCES, [id]);
+      const { rowCount } = await client.query(REMOVE_LOG_SOURCE, [id]);
       if (rowCount === 0) throw notFound(`log source ${id}`);
       await addChange(client, 'log source', String(id), 'removed');
       await bumpConfig(client, 'rules');

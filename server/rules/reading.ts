@@ -11,7 +11,7 @@ import { configVersions } from '../db/config-versions.js';
 import { loadLookups } from '../lists/lookups.js';
 import { logSourceEntries, recordsOfSources } from './log-sources-sql.js';
 import { ruleLists } from './rule-lists.js';
-import { READ_LISTS, type RunningText, runningTexts } from './sql.js';
+import { LISTS_WITH_COLUMNS, type RunningText, runningTexts } from './sql.js';
 import { TextCache } from './text-cache.js';
 
 /** A rule text read among the others that concern it. */
@@ -53,7 +53,7 @@ export async function huntLists(
   pool: Pool,
   texts: string,
 ): Promise<{ lists: ListRef[]; environment: Environment }> {
-  const { rows: lists } = await pool.query<ListRef>(READ_LISTS);
+  const { rows: lists } = await pool.query<ListRef>(LISTS_WITH_COLUMNS);
   const lowered = texts.toLowerCase();
   const { lists: lookups } = await loadLookups(
     pool,

@@ -23,7 +23,7 @@ import { detectionsUnder, huntLists, type ReadText, type RuleReading } from './r
 import { MAX_ROWS } from './run-hunts.js';
 import { lastDue, nextDue } from './schedule.js';
 import { requireRight } from './service.js';
-import { ADD_RULE_REPLAYS } from './sql.js';
+import { NOTE_REPLAY } from './sql.js';
 
 /** Matches of a replay, and what correlations count; a rule with more says nothing any more. */
 const MAX_MATCHES = 300_000;
@@ -268,7 +268,7 @@ export class Replays {
   }
 
   private async writeDown(text: string, who: string, window: Window, whole: ReplayPicture): Promise<void> {
-    await this.pool.query(ADD_RULE_REPLAYS, [
+    await this.pool.query(NOTE_REPLAY, [
       hashOfText(text),
       who,
       formatInstant(window.from),

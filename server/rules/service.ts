@@ -13,18 +13,18 @@ import { Failure, notFound } from '../failure.js';
 import { addChange } from '../trail/changes.js';
 import { absentOf, detectionsUnder, type ReadText, RuleReading, sourcesOf } from './reading.js';
 import {
-  ADD_RULE_VERSIONS,
-  ADD_RULE_VERSIONS_TO_KEEP_VERSION,
-  ADD_RULES,
-  CHANGE_RULES_TO_CHANGE,
-  CHANGE_RULES_TO_KEEP_VERSION,
-  HOLD_RULES,
-  HOLD_RULES_TO_REMOVE,
-  READ_LISTS_TO_NAMEABLE,
-  READ_RULE_VERSIONS,
-  READ_RULES_TO_TEXT_OF,
-  REMOVE_RULES,
-  SELECT_RULES,
+  ADD_FIRST_VERSION,
+  ADD_VERSION,
+  ADD_RULE,
+  SWITCH_RULE,
+  CHANGE_RULE,
+  HOLD_RULE,
+  HOLD_RULE_WITH_ALERTS,
+  NAMES_OF_LISTS,
+  VERSIONS_OF_RULE,
+  TEXT_OF_RULE,
+  REMOVE_RULE,
+  RULE_SUMMARIES,
 } from './sql.js';
 import { RuleWords } from './words.js';
 
@@ -137,7 +137,7 @@ export class Rules {
 
   async all(): Promise<RuleSummary[]> {
     const [{ rows }, states] = await Promise.all([
-      this.pool.query<RuleRow>(`${SELECT_RULES} ${FROM_RULES} ORDER BY r.title, r.id`),
+      this.pool.query<RuleRow>(`${RULE_SUMMARIES} ${FROM_RULES} ORDER BY r.title, r.id`),
       this.states(),
     ]);
     return rows.map((row) => {
@@ -175,7 +175,7 @@ export class Rules {
   /** @throws Failure 404 */
   async one(id: string): Promise<RuleWire> {
     const { rows } = await this.pool.query<RuleRow & { text: string }>(
-      `${SELECT_RULES}, r.text ${FROM_RULES} WHERE r.id = $1`,
+      `${RULE_SUMMARIES}, r.text ${FROM_RULES} WHERE r.id = $1`,
       [id],
     );
     const row = rows[0];
@@ -193,7 +193,7 @@ export class Rules {
       created: Instant;
       why: string;
       text: string;
-    }>(READ_RULE_VERSIONS, [id]);
+    }>(VERSIONS_OF_RULE, [id]);
     if (rows.length === 0) throw notFound('rule of this id');
     return rows.map(({ created, ...version }) => ({ ...version, at: formatInstant(created) }));
   }
@@ -208,7 +208,7 @@ export class Rules {
     const [fields, { pack, entries, sources }, lists] = await Promise.all([
       this.words.ownFields(),
       this.reading.all(),
-      this.pool.query<{ name: string }>(READ_LISTS_TO_NAMEABLE),
+      this.pool.query<{ name: string }>(NAMES_OF_LISTS),
     ]);
     const known = [...entries, ...sources].map(({ logsource }) => logsource);
     const wordsOf = (part: 'category' | 'product' | 'service'): string[] =>
@@ -261,7 +261,7 @@ export class Rules {
     const proved = state === 'on' ? (text ?? (await this.textOf(id))) : null;
     if (proved !== null) await this.requireProved(proved, id);
     await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ version: number; text: string }>(HOLD_RULES, [id]);
+      const { rows } = await client.query<{ version: number; text: string }>(HOLD_RULE, [id]);
       const before = rows[0];
       if (before === undefined) throw notFound('rule of this id');
       if (version !== undefined && state !== 'off' && version !== before.version)
@@ -273,7 +273,7 @@ export class Rules {
       }
       if (proved !== null && newest.text !== proved) throw changedMeanwhile(newest.version);
       if (state !== undefined)
-        await client.query(CHANGE_RULES_TO_CHANGE, [id, state, state === 'on' ? newest.version : null]);
+        await client.query(SWITCH_RULE, [id, state, state === 'on' ? newest.version : null]);
       const said = [
         ...(newest === before ? [] : [`kept version ${newest.version}${why === '' ? '' : `: ${why}`}`]),
         ...(state === undefined
@@ -288,7 +288,7 @@ export class Rules {
 
   /** The newest text of a rule. @throws Failure 404 */
   private async textOf(id: string): Promise<string> {
-    const { rows } = await this.pool.query<{ text: string }>(READ_RULES_TO_TEXT_OF, [id]);
+    const { rows } = await this.pool.query<{ text: string }>(TEXT_OF_RULE, [id]);
     if (rows[0] === undefined) throw notFound('rule of this id');
     return rows[0].text;
   }
@@ -314,7 +314,7 @@ export class Rules {
   async remove(id: string): Promise<void> {
     await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ state: string; title: string; told: boolean }>(
-        HOLD_RULES_TO_REMOVE,
+        HOLD_RULE_WITH_ALERTS,
         [id],
       );
       if (rows[0] === undefined) throw notFound('rule of this id');
@@ -325,7 +325,7 @@ export class Rules {
           'rule-has-alerts',
           'Alerts of this rule are kept, and would go with it. Leave it switched off instead.',
         );
-      await client.query(REMOVE_RULES, [id]);
+      await client.query(REMOVE_RULE, [id]);
       await addChange(client, 'rule', id, `removed "${rows[0].title}"`);
       await bumpConfig(client, 'rules');
     });
@@ -341,7 +341,7 @@ export async function insertRule(
   why: string,
   file: string | null = null,
 ): Promise<string> {
-  const { rows } = await client.query<{ id: string }>(ADD_RULES, [
+  const { rows } = await client.query<{ id: string }>(ADD_RULE, [
     head.title,
     head.level,
     head.type,
@@ -352,7 +352,7 @@ export async function insertRule(
     file,
   ]);
   const id = rows[0]?.id ?? '';
-  await client.query(ADD_RULE_VERSIONS, [id, text, author, why]);
+  await client.query(ADD_FIRST_VERSION, [id, text, author, why]);
   await addChange(client, 'rule', id, `added "${head.title}"${why === '' ? '' : `: ${why}`}`, author);
   await bumpConfig(client, 'rules');
   return id;
@@ -367,7 +367,7 @@ export async function keepVersion(
   author: string,
   why: string,
 ): Promise<void> {
-  await client.query(CHANGE_RULES_TO_KEEP_VERSION, [
+  await client.query(CHANGE_RULE, [
     id,
     head.title,
     head.level,
@@ -378,6 +378,6 @@ export async function keepVersion(
     text,
     version,
   ]);
-  await client.query(ADD_RULE_VERSIONS_TO_KEEP_VERSION, [id, version, text, author, why]);
+  await client.query(ADD_VERSION, [id, version, text, author, why]);
   await bumpConfig(client, 'rules');
 }

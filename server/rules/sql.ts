@@ -29,78 +29,78 @@ export async function runningTexts(client: Pool | PoolClient): Promise<RunningTe
   return rows;
 }
 
-export const READ_RULE_REPLAYS =
+export const REPLAY_OF_TEXT =
   'SELECT at, who, since, until, complete, matches, alerts FROM rule_replays WHERE text_hash = $1';
 
-export const READ_RULES = 'SELECT id, file, text, version FROM rules ORDER BY id';
+export const RULES_BY_FILE = 'SELECT id, file, text, version FROM rules ORDER BY id';
 
-export const CHANGE_RULES = `UPDATE rules SET state = 'on', live_version = version WHERE file = ANY($1)`;
+export const SWITCH_FILES_ON = `UPDATE rules SET state = 'on', live_version = version WHERE file = ANY($1)`;
 
-export const READ_RULES_TO_ALL = 'SELECT title, file, text FROM rules ORDER BY title, id';
+export const TEXTS_OF_RULES = 'SELECT title, file, text FROM rules ORDER BY title, id';
 
-export const READ_RULES_TO_ONE = 'SELECT title, file, text FROM rules WHERE id = $1';
+export const FILE_OF_RULE = 'SELECT title, file, text FROM rules WHERE id = $1';
 
-export const REMOVE_CORRELATION_HITS = `DELETE FROM correlation_hits AS h
+export const FORGET_HITS = `DELETE FROM correlation_hits AS h
   WHERE NOT EXISTS (
   SELECT 1 FROM jsonb_to_recordset($1) AS c(rule uuid, document int, before timestamptz)
    WHERE c.rule = h.rule AND c.document = h.document AND h.added >= c.before)`;
 
-export const REMOVE_HUNT_RUNS = 'DELETE FROM hunt_runs WHERE due < $1';
+export const FORGET_RUNS = 'DELETE FROM hunt_runs WHERE due < $1';
 
-export const REMOVE_RULE_MARKS = `DELETE FROM rule_marks WHERE event_time <
+export const FORGET_MARKS = `DELETE FROM rule_marks WHERE event_time <
   (SELECT CASE WHEN bool_or(retention_days IS NULL) THEN '-infinity' ELSE $1::timestamptz - make_interval(days => max(retention_days)) END FROM sources)`;
 
-export const READ_HUNT_RUNS =
+export const RUNS_OF_RULE =
   'SELECT due, version, milliseconds, measured, told, failure FROM hunt_runs WHERE rule = $1 ORDER BY due DESC LIMIT $2';
 
-export const ADD_LOG_SOURCES = `INSERT INTO log_sources (category, product, service, kinds, sources, fields, note)
+export const ADD_LOG_SOURCE = `INSERT INTO log_sources (category, product, service, kinds, sources, fields, note)
          VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT DO NOTHING RETURNING id`;
 
-export const CHANGE_LOG_SOURCES = `UPDATE log_sources SET category = $1, product = $2, service = $3, kinds = $4, sources = $5, fields = $6, note = $7, updated = now()
+export const CHANGE_LOG_SOURCE = `UPDATE log_sources SET category = $1, product = $2, service = $3, kinds = $4, sources = $5, fields = $6, note = $7, updated = now()
           WHERE id = $8 RETURNING id`;
 
-export const REMOVE_LOG_SOURCES = 'DELETE FROM log_sources WHERE id = $1';
+export const REMOVE_LOG_SOURCE = 'DELETE FROM log_sources WHERE id = $1';
 
-export const READ_LISTS = `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l ORDER BY l.name`;
+export const LISTS_WITH_COLUMNS = `SELECT l.name, l.match, ${LIST_COLUMNS} AS columns FROM lists l ORDER BY l.name`;
 
-export const ADD_RULE_REPLAYS = `INSERT INTO rule_replays (text_hash, at, who, since, until, complete, matches, alerts)
+export const NOTE_REPLAY = `INSERT INTO rule_replays (text_hash, at, who, since, until, complete, matches, alerts)
   VALUES ($1, now(), $2, $3, $4, true, $5, $6)
   ON CONFLICT (text_hash) DO UPDATE SET at = excluded.at, who = excluded.who, since = excluded.since,
    until = excluded.until, complete = true, matches = excluded.matches, alerts = excluded.alerts`;
 
-export const READ_LISTS_TO_RULE_LISTS = `SELECT l.name, coalesce(array_agg(r.key ORDER BY r.position) FILTER (WHERE r.key IS NOT NULL), '{}') AS keys
+export const KEYS_OF_LISTS = `SELECT l.name, coalesce(array_agg(r.key ORDER BY r.position) FILTER (WHERE r.key IS NOT NULL), '{}') AS keys
   FROM lists l LEFT JOIN list_rows r ON r.list = l.name AND (r.expires IS NULL OR r.expires > now())
   GROUP BY l.name`;
 
 export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
 
-export const READ_RULE_VERSIONS =
+export const VERSIONS_OF_RULE =
   'SELECT version, author, created, why, text FROM rule_versions WHERE rule = $1 ORDER BY version DESC LIMIT 200';
 
-export const READ_LISTS_TO_NAMEABLE = 'SELECT name FROM lists ORDER BY name';
+export const NAMES_OF_LISTS = 'SELECT name FROM lists ORDER BY name';
 
-export const HOLD_RULES = 'SELECT version, text FROM rules WHERE id = $1 FOR UPDATE';
+export const HOLD_RULE = 'SELECT version, text FROM rules WHERE id = $1 FOR UPDATE';
 
-export const CHANGE_RULES_TO_CHANGE = `UPDATE rules SET state = $2, live_version = $3, suspended = NULL, updated = now() WHERE id = $1`;
+export const SWITCH_RULE = `UPDATE rules SET state = $2, live_version = $3, suspended = NULL, updated = now() WHERE id = $1`;
 
-export const READ_RULES_TO_TEXT_OF = 'SELECT text FROM rules WHERE id = $1';
+export const TEXT_OF_RULE = 'SELECT text FROM rules WHERE id = $1';
 
-export const HOLD_RULES_TO_REMOVE = `SELECT state, title, EXISTS (SELECT 1 FROM alerts a WHERE a.rule = r.id) AS told FROM rules r WHERE id = $1 FOR UPDATE`;
+export const HOLD_RULE_WITH_ALERTS = `SELECT state, title, EXISTS (SELECT 1 FROM alerts a WHERE a.rule = r.id) AS told FROM rules r WHERE id = $1 FOR UPDATE`;
 
-export const REMOVE_RULES = 'DELETE FROM rules WHERE id = $1';
+export const REMOVE_RULE = 'DELETE FROM rules WHERE id = $1';
 
-export const ADD_RULES =
+export const ADD_RULE =
   'INSERT INTO rules (title, level, type, on_match, owner, tags, text, file) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) RETURNING id';
 
-export const ADD_RULE_VERSIONS =
+export const ADD_FIRST_VERSION =
   'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, 1, $2, $3, $4)';
 
-export const CHANGE_RULES_TO_KEEP_VERSION = `UPDATE rules SET title = $2, level = $3, type = $4, on_match = $5, owner = $6, tags = $7, text = $8, version = $9, updated = now() WHERE id = $1`;
+export const CHANGE_RULE = `UPDATE rules SET title = $2, level = $3, type = $4, on_match = $5, owner = $6, tags = $7, text = $8, version = $9, updated = now() WHERE id = $1`;
 
-export const ADD_RULE_VERSIONS_TO_KEEP_VERSION =
+export const ADD_VERSION =
   'INSERT INTO rule_versions (rule, version, text, author, why) VALUES ($1, $2, $3, $4, $5)';
 
-export const READ_NEWEST = `WITH RECURSIVE newest AS (
+export const FIELDS_SEEN_OF_LATE = `WITH RECURSIVE newest AS (
    SELECT e.source, e.original FROM sources AS s CROSS JOIN LATERAL
      (SELECT source, original FROM events WHERE source = s.name AND "time" > s.last_event - interval '1 hour'
        ORDER BY "time" DESC LIMIT 200) AS e),
@@ -119,7 +119,7 @@ export const LOG_SOURCES = `
              AND (l.kinds = '{}' OR h.kind::text = ANY(l.kinds)) AND (l.sources = '{}' OR h.source = ANY(l.sources))) AS given
     FROM log_sources AS l`;
 
-export const SELECT_RULES = `
+export const RULE_SUMMARIES = `
   SELECT r.id, r.title, r.level, r.type, r.on_match AS "onMatch", r.state, r.version, r.live_version, r.owner, r.tags, r.updated, r.suspended,
          (SELECT count(*) FROM alerts a WHERE a.rule = r.id AND a.state <> 'settled') AS alerts,
          (SELECT coalesce(sum(d.events), 0) FROM rule_days d WHERE d.rule = r.id AND d.day > now() - interval '8 days') AS recent,

@@ -9,14 +9,14 @@ import type {
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import {
-  ADD_SAVED_HUNT_VERSIONS,
-  ADD_SAVED_HUNT_VERSIONS_TO_CHANGE,
-  ADD_SAVED_HUNTS,
-  CHANGE_SAVED_HUNTS,
-  HOLD_SAVED_HUNTS,
-  READ_SAVED_HUNT_VERSIONS,
-  READ_SAVED_HUNTS,
-  REMOVE_SAVED_HUNTS,
+  ADD_FIRST_VERSION,
+  ADD_VERSION,
+  ADD_HUNT,
+  CHANGE_HUNT,
+  HOLD_HUNT,
+  VERSIONS_OF_HUNT,
+  HUNTS_SEEN_BY,
+  REMOVE_HUNT,
 } from './sql.js';
 
 type Row = Omit<SavedHunt, 'changed'> & { readonly changed: Instant };
@@ -42,7 +42,7 @@ export class SavedHunts {
 
   /** Those that a person sees, by folder and name. */
   async seenBy(person: string): Promise<SavedHunt[]> {
-    const { rows } = await this.pool.query<Row>(READ_SAVED_HUNTS, [person]);
+    const { rows } = await this.pool.query<Row>(HUNTS_SEEN_BY, [person]);
     return rows.map(toWire);
   }
 
@@ -50,7 +50,7 @@ export class SavedHunts {
   async add(hunt: NewSavedHunt, person: string): Promise<SavedHunt> {
     try {
       return await transaction(this.pool, async (client) => {
-        const { rows } = await client.query<Row>(ADD_SAVED_HUNTS, [
+        const { rows } = await client.query<Row>(ADD_HUNT, [
           hunt.name,
           hunt.folder ?? '',
           hunt.description ?? '',
@@ -61,7 +61,7 @@ export class SavedHunts {
         ]);
         const [made] = rows;
         if (made === undefined) throw new Error('The hunt was not kept.');
-        await client.query(ADD_SAVED_HUNT_VERSIONS, [made.id, hunt.text, person]);
+        await client.query(ADD_FIRST_VERSION, [made.id, hunt.text, person]);
         return toWire(made);
       });
     } catch (error) {
@@ -73,7 +73,7 @@ export class SavedHunts {
   async change(id: number, change: SavedHuntChange, person: string): Promise<SavedHunt> {
     try {
       return await transaction(this.pool, async (client) => {
-        const { rows } = await client.query<Row>(HOLD_SAVED_HUNTS, [id, person]);
+        const { rows } = await client.query<Row>(HOLD_HUNT, [id, person]);
         const [before] = rows;
         if (before === undefined) throw notFound('hunt of yours');
         if (change.basedOn !== undefined && change.basedOn !== before.version)
@@ -84,7 +84,7 @@ export class SavedHunts {
         const { basedOn: _, ...changes } = change;
         const after = { ...before, ...changes };
         const version = after.text === before.text ? before.version : before.version + 1;
-        const changed = await client.query<Row>(CHANGE_SAVED_HUNTS, [
+        const changed = await client.query<Row>(CHANGE_HUNT, [
           id,
           after.name,
           after.folder,
@@ -94,8 +94,7 @@ export class SavedHunts {
           after.shared,
           version,
         ]);
-        if (version !== before.version)
-          await client.query(ADD_SAVED_HUNT_VERSIONS_TO_CHANGE, [id, version, after.text, person]);
+        if (version !== before.version) await client.query(ADD_VERSION, [id, version, after.text, person]);
         const [row] = changed.rows;
         if (row === undefined) throw notFound('hunt of yours');
         return toWire(row);
@@ -107,14 +106,14 @@ export class SavedHunts {
 
   /** @throws Failure 404 for one that is not the person's own */
   async remove(id: number, person: string): Promise<void> {
-    const { rowCount } = await this.pool.query(REMOVE_SAVED_HUNTS, [id, person]);
+    const { rowCount } = await this.pool.query(REMOVE_HUNT, [id, person]);
     if (rowCount === 0) throw notFound('hunt of yours');
   }
 
   /** The versions of a hunt that a person sees, the newest first. @throws Failure 404 */
   async versions(id: number, person: string): Promise<SavedHuntVersions['versions']> {
     const { rows } = await this.pool.query<{ version: number; text: string; by: string; at: Instant }>(
-      READ_SAVED_HUNT_VERSIONS,
+      VERSIONS_OF_HUNT,
       [id, person],
     );
     if (rows.length === 0) throw notFound(`hunt ${id}`);

@@ -5,13 +5,7 @@ import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import type { SourceCatalogue } from '../intake/catalogue.js';
 import type { RecordWriter } from '../intake/record-writer.js';
-import {
-  ADD_DISCARDED_ASIDE,
-  READ_GROUPS,
-  READ_SET_ASIDE,
-  READ_SET_ASIDE_TO_RECORDS,
-  REMOVE_SET_ASIDE,
-} from './sql.js';
+import { NOTE_DISCARDED, READ_GROUPS, NEWEST_ASIDE, RECORDS_ASIDE, DISCARD_GROUP } from './sql.js';
 
 const MAX_GROUPS = 50;
 const EXAMPLES = 3;
@@ -59,11 +53,11 @@ export class SetAside {
   /** The records of a group as they came, oldest first, in pieces. */
   async *records(source: string, group: string | undefined): AsyncGenerator<Waiting[]> {
     // What is set aside meanwhile, by trying again for one, is not looked at: it would never end.
-    const { rows: newest } = await this.pool.query<{ id: number }>(READ_SET_ASIDE, [source]);
+    const { rows: newest } = await this.pool.query<{ id: number }>(NEWEST_ASIDE, [source]);
     const last = newest[0]?.id ?? 0;
     let after = 0;
     for (;;) {
-      const { rows } = await this.pool.query<Waiting>(READ_SET_ASIDE_TO_RECORDS, [
+      const { rows } = await this.pool.query<Waiting>(RECORDS_ASIDE, [
         source,
         after,
         last,
@@ -107,11 +101,11 @@ export class SetAside {
   /** Throws a group away, and keeps who did so and why. @throws Failure 404 when nothing of it is there */
   async discard(source: string, group: string, because: string, by: string): Promise<number> {
     return transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query(REMOVE_SET_ASIDE, [source, group]);
+      const { rowCount } = await client.query(DISCARD_GROUP, [source, group]);
       const records = rowCount ?? 0;
       if (records === 0)
         throw new Failure('not-found', 'Nothing of this group is set aside any more. Reload to see what is.');
-      await client.query(ADD_DISCARDED_ASIDE, [source, group, records, because, by]);
+      await client.query(NOTE_DISCARDED, [source, group, records, because, by]);
       return records;
     });
   }

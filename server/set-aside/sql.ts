@@ -8,12 +8,12 @@ export const READ_GROUPS = `WITH own AS (SELECT *, ${GROUP} AS "group" FROM set_
         sum(count(*)) OVER ()::int AS total
    FROM own GROUP BY "group" ORDER BY count(*) DESC, "group" LIMIT $3`;
 
-export const READ_SET_ASIDE = 'SELECT coalesce(max(id), 0) AS id FROM set_aside WHERE source = $1';
+export const NEWEST_ASIDE = 'SELECT coalesce(max(id), 0) AS id FROM set_aside WHERE source = $1';
 
-export const READ_SET_ASIDE_TO_RECORDS = `SELECT id, raw, received, mark FROM set_aside
+export const RECORDS_ASIDE = `SELECT id, raw, received, mark FROM set_aside
     WHERE source = $1 AND id > $2 AND id <= $3 AND ($4::text IS NULL OR ${GROUP} = $4) ORDER BY id LIMIT $5`;
 
-export const REMOVE_SET_ASIDE = `DELETE FROM set_aside WHERE source = $1 AND ${GROUP} = $2`;
+export const DISCARD_GROUP = `DELETE FROM set_aside WHERE source = $1 AND ${GROUP} = $2`;
 
-export const ADD_DISCARDED_ASIDE =
+export const NOTE_DISCARDED =
   'INSERT INTO discarded_aside (source, "group", records, because, by) VALUES ($1, $2, $3, $4, $5)';

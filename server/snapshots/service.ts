@@ -5,7 +5,7 @@ import type { NewSnapshot, Snapshot, SnapshotList, SnapshotSummary } from '../..
 import { readPage, toPage } from '../db/pages.js';
 import { Failure, notFound } from '../failure.js';
 import { huntOf, type Hunts } from '../hunts/service.js';
-import { ADD_SNAPSHOTS, READ_SNAPSHOTS, READ_SNAPSHOTS_TO_ONE, REMOVE_SNAPSHOTS } from './sql.js';
+import { ADD_SNAPSHOT, READ_SNAPSHOTS, READ_SNAPSHOT, REMOVE_SNAPSHOT } from './sql.js';
 
 /** Rows a snapshot keeps at most: what somebody will read, or show as evidence. */
 export const MAX_KEPT = 10_000;
@@ -50,7 +50,7 @@ export class Snapshots {
         'result-too-large',
         'The result is too large to be kept. Show fewer columns, or cut it with "first".',
       );
-    const { rows: made } = await this.pool.query<Timed<SnapshotSummary>>(ADD_SNAPSHOTS, [
+    const { rows: made } = await this.pool.query<Timed<SnapshotSummary>>(ADD_SNAPSHOT, [
       wanted.name,
       wanted.note ?? '',
       person,
@@ -68,14 +68,14 @@ export class Snapshots {
 
   /** @throws Failure 404 */
   async one(id: number): Promise<Snapshot> {
-    const { rows } = await this.pool.query<Timed<Snapshot>>(READ_SNAPSHOTS_TO_ONE, [id]);
+    const { rows } = await this.pool.query<Timed<Snapshot>>(READ_SNAPSHOT, [id]);
     if (rows[0] === undefined) throw notFound(`snapshot "${id}"`);
     return toWire<Snapshot>(rows[0]);
   }
 
   /** @throws Failure 404 for one that is not the person's own */
   async remove(id: number, person: string): Promise<void> {
-    const { rowCount } = await this.pool.query(REMOVE_SNAPSHOTS, [id, person]);
+    const { rowCount } = await this.pool.query(REMOVE_SNAPSHOT, [id, person]);
     if (rowCount === 0) throw notFound(`snapshot "${id}" of yours`);
   }
 }

@@ -4,9 +4,9 @@ export const READ_SNAPSHOTS = `SELECT ${ABOUT}, ARRAY[age::text, id::text] AS pl
    FROM snapshots, LATERAL (SELECT -extract(epoch FROM asked) AS age) AS o
   WHERE $1::numeric IS NULL OR (age, -id) > ($1, -$2::bigint) ORDER BY age, id DESC LIMIT $3`;
 
-export const ADD_SNAPSHOTS = `INSERT INTO snapshots (name, note, owner, asked, question, columns, rows, events, row_count, complete)
+export const ADD_SNAPSHOT = `INSERT INTO snapshots (name, note, owner, asked, question, columns, rows, events, row_count, complete)
   VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING ${ABOUT}`;
 
-export const READ_SNAPSHOTS_TO_ONE = `SELECT ${ABOUT}, columns, rows, events FROM snapshots WHERE id = $1`;
+export const READ_SNAPSHOT = `SELECT ${ABOUT}, columns, rows, events FROM snapshots WHERE id = $1`;
 
-export const REMOVE_SNAPSHOTS = 'DELETE FROM snapshots WHERE id = $1 AND owner = $2';
+export const REMOVE_SNAPSHOT = 'DELETE FROM snapshots WHERE id = $1 AND owner = $2';

@@ -2,7 +2,7 @@ import type { Pool } from 'pg';
 import { formatInstant, HOUR, type Instant, SECOND } from '../../core/base/instant.js';
 import type { Source } from '../../core/wire/sources.js';
 import { lagOfStep } from '../derived/sql.js';
-import { READ_EVENT_HOURS, READ_LAG_HOURS } from './sql.js';
+import { EVENTS_BY_HOUR, EVENTS_BY_LAG } from './sql.js';
 
 /** How a source does is judged by the hours of so many days. */
 const SHOWN_HOURS = 7 * 24;
@@ -146,11 +146,11 @@ export async function sourceHealth(
 ): Promise<Map<string, SourceHealth>> {
   const firstHour = (Math.floor(now / HOUR) + 1 - RHYTHM_HOURS) * HOUR;
   const [hours, lags] = await Promise.all([
-    pool.query<{ source: string; hour: Instant; events: number }>(READ_EVENT_HOURS, [
+    pool.query<{ source: string; hour: Instant; events: number }>(EVENTS_BY_HOUR, [
       formatInstant(firstHour),
       formatInstant(firstHour + RHYTHM_HOURS * HOUR),
     ]),
-    pool.query<{ source: string; step: number; events: number }>(READ_LAG_HOURS, [
+    pool.query<{ source: string; step: number; events: number }>(EVENTS_BY_LAG, [
       formatInstant(firstHour + (RHYTHM_HOURS - 24) * HOUR),
       formatInstant(firstHour + RHYTHM_HOURS * HOUR),
     ]),

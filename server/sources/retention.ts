@@ -4,12 +4,12 @@ import { transaction } from '../db/transaction.js';
 import { holdRolling, letSightingsGo, recountSightings, rollBatches } from '../derived/sightings-sql.js';
 import { MAX_KEPT_DAYS } from '../intake/read-records.js';
 import {
-  CHANGE_SOURCES,
-  READ_PG_CLASS,
-  READ_PG_INHERITS,
-  READ_PG_INHERITS_TO_DETACH_DAY,
-  READ_SOURCES,
-  REMOVE_EVENTS,
+  NOTE_HELD_FROM,
+  LEFTOVER_DAYS,
+  HELD_DAYS,
+  IS_DETACHING,
+  RETENTION_OF_SOURCES,
+  REMOVE_EVENTS_OF_DAY,
 } from './sql.js';
 
 /** What keeping to the retention of the sources removed. */
@@ -39,13 +39,13 @@ const tableOf = (day: string): string => `events_${day.replaceAll('-', '')}`;
 
 /** The days that have a partition, oldest first. */
 async function heldDays(pool: Pool): Promise<string[]> {
-  const { rows } = await pool.query<{ day: string }>(READ_PG_INHERITS);
+  const { rows } = await pool.query<{ day: string }>(HELD_DAYS);
   return rows.map(({ day }) => day);
 }
 
 /** Days that were taken out of the events, and are still there since somebody stopped in the middle. */
 async function leftoverDays(pool: Pool): Promise<string[]> {
-  const { rows } = await pool.query<{ day: string }>(READ_PG_CLASS);
+  const { rows } = await pool.query<{ day: string }>(LEFTOVER_DAYS);
   return rows.map(({ day }) => day);
 }
 
@@ -63,9 +63,7 @@ async function detachDay(pool: Pool, day: string): Promise<boolean> {
   const client = await pool.connect();
   try {
     await client.query(`SET lock_timeout = '${LOCK_TIMEOUT}'`);
-    const { rows } = await client.query<{ pending: boolean }>(READ_PG_INHERITS_TO_DETACH_DAY, [
-      `"${tableOf(day)}"`,
-    ]);
+    const { rows } = await client.query<{ pending: boolean }>(IS_DETACHING, [`"${tableOf(day)}"`]);
     if (rows.length === 0) return true;
     // One that was begun before is brought to its end.
     const how = rows[0]?.pending === true ? 'FINALIZE' : 'CONCURRENTLY';
@@ -124,7 +122,7 @@ export async function keepToRetention(pool: Pool, now: Instant): Promise<Retenti
   const droppedDays: string[] = [];
   let removed = 0;
   const today = Math.floor(now / DAY) * DAY;
-  const { rows: sources } = await pool.query<Keeping>(READ_SOURCES);
+  const { rows: sources } = await pool.query<Keeping>(RETENTION_OF_SOURCES);
   const firstKept = (source: Keeping): string =>
     source.days === null ? '0001-01-01' : dayText(today - source.days * DAY);
   const dropBefore = sources.map(firstKept).sort()[0] ?? '0001-01-01';
@@ -146,14 +144,14 @@ export async function keepToRetention(pool: Pool, now: Instant): Promise<Retenti
       removed += await transaction(pool, async (client) => {
         await holdRolling(client);
         await letSightingsGo(client, day);
-        const { rowCount } = await client.query(REMOVE_EVENTS, [day, next(day), source.name]);
+        const { rowCount } = await client.query(REMOVE_EVENTS_OF_DAY, [day, next(day), source.name]);
         await removeCounts(client, day, next(day), source.name);
         await recountSightings(client, day);
         return rowCount ?? 0;
       });
     }
   }
-  await pool.query(CHANGE_SOURCES, [
+  await pool.query(NOTE_HELD_FROM, [
     sources.filter(({ days: kept }) => kept !== null).map(({ name }) => name),
     sources.filter(({ days: kept }) => kept !== null).map(firstKept),
   ]);

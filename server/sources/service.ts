@@ -13,13 +13,7 @@ import { UNCLAIMED } from '../syslog/queue.js';
 import { addChange } from '../trail/changes.js';
 import { anySyslog } from './any-syslog.js';
 import { sourceHealth } from './health.js';
-import {
-  ADD_SOURCES,
-  CHANGE_SOURCES_TO_CHANGE,
-  CHANGE_SOURCES_TO_ROTATE_KEY,
-  FIND_RECIPES,
-  READ_SOURCES_TO_ALL,
-} from './sql.js';
+import { ADD_SOURCE, CHANGE_SOURCE, CHANGE_KEY, FIND_RECIPE, READ_SOURCES } from './sql.js';
 
 interface SourceRow {
   readonly name: string;
@@ -49,7 +43,7 @@ export function keyOpens(source: IntakeSource | undefined, key: string): boolean
 }
 
 async function requireRecipe(client: PoolClient, name: string): Promise<void> {
-  const { rowCount } = await client.query(FIND_RECIPES, [name]);
+  const { rowCount } = await client.query(FIND_RECIPE, [name]);
   if (rowCount === 0) throw new Failure('unknown-recipe', `There is no recipe "${name}".`);
 }
 
@@ -65,7 +59,7 @@ export class Sources {
 
   /** Every source, and how it has been doing. */
   async all(): Promise<Source[]> {
-    const { rows } = await this.pool.query<SourceRow>(READ_SOURCES_TO_ALL);
+    const { rows } = await this.pool.query<SourceRow>(READ_SOURCES);
     const health = await sourceHealth(
       this.pool,
       new Map(rows.map((row) => [row.name, row.last_received])),
@@ -102,7 +96,7 @@ export class Sources {
       for (const network of change.syslog?.networks ?? [])
         if (parseNetwork(network) === null)
           throw new Failure('not-a-network', `"${network}" is no address or network such as 10.0.0.0/8.`);
-      const { rowCount } = await client.query(CHANGE_SOURCES_TO_CHANGE, [
+      const { rowCount } = await client.query(CHANGE_SOURCE, [
         name,
         change.title ?? null,
         change.description ?? null,
@@ -123,7 +117,7 @@ export class Sources {
     const key = makeKey();
     await transaction(this.pool, async (client) => {
       await requireRecipe(client, source.recipe);
-      const added = await client.query(ADD_SOURCES, [
+      const added = await client.query(ADD_SOURCE, [
         source.name,
         source.title,
         source.description,
@@ -157,11 +151,7 @@ export class Sources {
   async rotateKey(name: string): Promise<string> {
     const key = makeKey();
     await transaction(this.pool, async (client) => {
-      const { rowCount } = await client.query(CHANGE_SOURCES_TO_ROTATE_KEY, [
-        name,
-        hashKey(key),
-        key.slice(-4),
-      ]);
+      const { rowCount } = await client.query(CHANGE_KEY, [name, hashKey(key), key.slice(-4)]);
       if (rowCount === 0) throw notFound(`source "${name}"`);
       await addChange(client, 'source', name, 'given a new key; the old one stopped working');
       await bumpConfig(client, 'sources');

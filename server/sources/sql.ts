@@ -1,42 +1,41 @@
-export const READ_EVENT_HOURS = `SELECT source, hour, sum(events)::int AS events FROM event_hours
+export const EVENTS_BY_HOUR = `SELECT source, hour, sum(events)::int AS events FROM event_hours
   WHERE hour >= $1 AND hour < $2 GROUP BY 1, 2`;
 
-export const READ_LAG_HOURS =
+export const EVENTS_BY_LAG =
   'SELECT source, step, sum(events)::int AS events FROM lag_hours WHERE hour >= $1 AND hour < $2 GROUP BY 1, 2';
 
-export const READ_PG_INHERITS = `SELECT to_char(to_date(right(c.relname, 8), 'YYYYMMDD'), 'YYYY-MM-DD') AS day
+export const HELD_DAYS = `SELECT to_char(to_date(right(c.relname, 8), 'YYYYMMDD'), 'YYYY-MM-DD') AS day
   FROM pg_inherits i JOIN pg_class c ON c.oid = i.inhrelid
   WHERE i.inhparent = 'events'::regclass ORDER BY 1`;
 
-export const READ_PG_CLASS = `SELECT to_char(to_date(right(c.relname, 8), 'YYYYMMDD'), 'YYYY-MM-DD') AS day FROM pg_class c
+export const LEFTOVER_DAYS = `SELECT to_char(to_date(right(c.relname, 8), 'YYYYMMDD'), 'YYYY-MM-DD') AS day FROM pg_class c
   WHERE c.relkind = 'r' AND c.relnamespace = 'public'::regnamespace AND c.relname ~ '^events_[0-9]{8}$'
   AND NOT EXISTS (SELECT 1 FROM pg_inherits i WHERE i.inhrelid = c.oid)`;
 
-export const READ_PG_INHERITS_TO_DETACH_DAY =
+export const IS_DETACHING =
   'SELECT inhdetachpending AS pending FROM pg_inherits WHERE inhrelid = $1::regclass';
 
-export const READ_SOURCES = 'SELECT name, retention_days AS days FROM sources ORDER BY name';
+export const RETENTION_OF_SOURCES = 'SELECT name, retention_days AS days FROM sources ORDER BY name';
 
-export const REMOVE_EVENTS = `DELETE FROM events WHERE "time" >= $1::timestamptz AND "time" < $2::timestamptz AND source = $3`;
+export const REMOVE_EVENTS_OF_DAY = `DELETE FROM events WHERE "time" >= $1::timestamptz AND "time" < $2::timestamptz AND source = $3`;
 
-export const CHANGE_SOURCES = `UPDATE sources SET held_from = greatest(held_from, r.day)
+export const NOTE_HELD_FROM = `UPDATE sources SET held_from = greatest(held_from, r.day)
   FROM unnest($1::text[], $2::date[]) AS r(name, day) WHERE sources.name = r.name`;
 
-export const FIND_RECIPES = 'SELECT 1 FROM recipes WHERE name = $1';
+export const FIND_RECIPE = 'SELECT 1 FROM recipes WHERE name = $1';
 
-export const READ_SOURCES_TO_ALL = `SELECT s.name, s.title, s.description, s.recipe, s.key_ending, s.stored, s.known, s.last_event, s.last_received,
+export const READ_SOURCES = `SELECT s.name, s.title, s.description, s.recipe, s.key_ending, s.stored, s.known, s.last_event, s.last_received,
         s.retention_days, s.held_from::text AS held_from, s.syslog, r.version, r.document ->> 'format' AS format,
         (SELECT count(*) FROM set_aside a WHERE a.source = s.name) AS set_aside
    FROM sources s
    JOIN LATERAL (SELECT version, document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
   ORDER BY s.name`;
 
-export const CHANGE_SOURCES_TO_CHANGE = `UPDATE sources SET title = coalesce($2, title), description = coalesce($3, description), recipe = coalesce($4, recipe),
+export const CHANGE_SOURCE = `UPDATE sources SET title = coalesce($2, title), description = coalesce($3, description), recipe = coalesce($4, recipe),
           retention_days = CASE WHEN $5 THEN $6::int ELSE retention_days END,
           syslog = CASE WHEN $7 THEN $8::jsonb ELSE syslog END
     WHERE name = $1`;
 
-export const ADD_SOURCES = `INSERT INTO sources (name, title, description, recipe, key_hash, key_ending) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`;
+export const ADD_SOURCE = `INSERT INTO sources (name, title, description, recipe, key_hash, key_ending) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`;
 
-export const CHANGE_SOURCES_TO_ROTATE_KEY =
-  'UPDATE sources SET key_hash = $2, key_ending = $3 WHERE name = $1';
+export const CHANGE_KEY = 'UPDATE sources SET key_hash = $2, key_ending = $3 WHERE name = $1';

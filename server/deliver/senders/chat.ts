@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { guardedPost } from '../guarded-request.js';
-import { ADD_ANSWER_TOKENS } from '../sql.js';
+import { ADD_BUTTON } from '../sql.js';
 import type { Send } from './sender.js';
 import { signed } from './signature.js';
 
@@ -16,7 +16,7 @@ export const sendChat: Send<'chat'> = async ({ content, key, destination, contex
   const buttons = [];
   for (const { does, label } of content.offer) {
     const token = randomBytes(24).toString('base64url');
-    await pool.query(ADD_ANSWER_TOKENS, [
+    await pool.query(ADD_BUTTON, [
       hashOfToken(token),
       context.alert,
       does,
