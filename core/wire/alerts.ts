@@ -2,6 +2,9 @@ import { levels, maybeMoment, maybeText, moment, type Wire } from './common.js';
 import { next, pageQuery } from './paging.js';
 
 export const alertStates = ['unread', 'looking', 'settled'] as const;
+/** Alerts that one piece of live news names, at most; further ones changed as well. */
+export const MAX_TOLD_ALERTS = 500;
+
 export const verdicts = ['real', 'harmless', 'wrong', 'unsure'] as const;
 
 export const alert = {

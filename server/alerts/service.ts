@@ -6,27 +6,27 @@ import { readPage, toPage } from '../db/pages.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, invalid, notFound } from '../failure.js';
 import type { EventReader } from '../hunts/event-reader.js';
+import { tellAlerts } from '../live/tell.js';
 import type { RuleReading } from '../rules/reading.js';
 import { AlertParts } from './parts.js';
 import {
   ADD_ALERT_CHANGE,
-  TAKE_UP_EVIDENCE,
+  ALERTS_ABOUT_USER,
   CHANGE_ALERT,
-  SETTLE_MERGED,
+  CHANGES_OF_ALERT,
+  COUNT_EVIDENCE,
+  COUNT_UNREAD,
+  EVIDENCE_OF_ALERT,
+  FIND_OTHER_OPEN,
   FIND_WORKER,
   HOLD_ALERTS,
-  CHANGES_OF_ALERT,
-  EVIDENCE_OF_ALERT,
-  COUNT_EVIDENCE,
-  ALERTS_ABOUT_USER,
-  READ_ALERTS_TO_ALL,
-  COUNT_UNREAD,
   READ_ALERT,
-  FIND_OTHER_OPEN,
-  WHO_MAY_WORK,
+  READ_ALERTS_TO_ALL,
+  SETTLE_MERGED,
   SPARKS,
   TAKE_UP_ALERTS,
-  TELL_ALERTS,
+  TAKE_UP_EVIDENCE,
+  WHO_MAY_WORK,
 } from './sql.js';
 
 interface AlertRow {
@@ -184,7 +184,7 @@ export class Alerts {
   async change(id: number, change: AlertChange, who: string): Promise<Alert> {
     return transaction(this.pool, async (client) => {
       const row = await this.changeOne(client, id, change, who);
-      await client.query(TELL_ALERTS, [JSON.stringify([id])]);
+      await tellAlerts(client, [id]);
       return toAlert(row);
     });
   }
@@ -255,7 +255,7 @@ export class Alerts {
       await client.query(SETTLE_MERGED, [ids, into]);
       for (const id of ids) await addChange(client, id, who, `taken up in alert ${into}`);
       await addChange(client, into, who, `took up ${ids.map((id) => `alert ${id}`).join(', ')}`);
-      await client.query(TELL_ALERTS, [JSON.stringify(all.slice(0, 500))]);
+      await tellAlerts(client, all);
       if (merged.rows[0] === undefined) throw notFound(`alert ${into}`);
       return toAlert(merged.rows[0]);
     });

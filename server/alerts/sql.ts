@@ -190,8 +190,6 @@ export const COUNT_EVIDENCE = 'SELECT count(*) AS total FROM alert_events WHERE 
 
 export const CHANGES_OF_ALERT = 'SELECT at, who, what FROM alert_changes WHERE alert = $1 ORDER BY id';
 
-export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
-
 export const CHANGE_ALERT = `UPDATE alerts SET state = coalesce($2, CASE WHEN $5::text IS NOT NULL AND state = 'unread' THEN 'looking' ELSE state END),
         verdict = CASE WHEN $2 IS NULL THEN verdict WHEN $2 = 'settled' THEN $3 END,
         reason = CASE WHEN $2 IS NULL THEN reason WHEN $2 = 'settled' THEN $4 END,

@@ -3,10 +3,11 @@ import { labelOf } from '../../core/rules/responses.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
 import { addChange } from '../alerts/service.js';
 import { transaction } from '../db/transaction.js';
+import { tellAlerts } from '../live/tell.js';
 import { guardedPost } from './guarded-request.js';
 import type { Destination } from './senders/sender.js';
 import { signed } from './senders/signature.js';
-import { END_RESPONSE, TELL_ALERTS } from './sql.js';
+import { END_RESPONSE } from './sql.js';
 
 /** Carries a response out at the identity directory. @returns what to write down @throws DeliveryFailure */
 export async function respond(action: RespondAction, destination: Destination, key: string): Promise<string> {
@@ -30,6 +31,6 @@ export async function endResponse(
     const { rowCount } = await client.query(END_RESPONSE, [response, done ? 'done' : 'failed', said]);
     if (rowCount === 0) return;
     await addChange(client, alert, 'Under Lamp', said);
-    await client.query(TELL_ALERTS, [JSON.stringify([alert])]);
+    await tellAlerts(client, [alert]);
   });
 }

@@ -5,16 +5,16 @@ import type { Person } from '../../core/wire/people.js';
 import { addChange } from '../alerts/service.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
+import { tellAlerts } from '../live/tell.js';
 import { hashOfToken } from './senders/chat.js';
 import {
   ADD_DELIVERY,
   ASK_RESPONSE,
-  PRESS_BUTTON,
   DECIDE_RESPONSE,
+  FIND_DIRECTORY,
   HOLD_RESPONSE,
   IS_SUBJECT,
-  FIND_DIRECTORY,
-  TELL_ALERTS,
+  PRESS_BUTTON,
 } from './sql.js';
 
 /** A response falls on nobody the alert does not speak of. @throws Failure 404, 422 */
@@ -63,7 +63,7 @@ export class Responses {
     await requireSubject(client, alert, subject);
     await client.query(ASK_RESPONSE, [alert, does, subject, who]);
     await addChange(client, alert, who, `asked for: ${labelOf(does)} of ${subject}`);
-    await client.query(TELL_ALERTS, [JSON.stringify([alert])]);
+    await tellAlerts(client, [alert]);
   }
 
   /**
@@ -127,7 +127,7 @@ export class Responses {
         who.name,
         `${approve ? (own ? 'approved what they asked for themselves' : 'approved') : 'refused'}: ${labelOf(does)} of ${subject}${reason === null ? '' : `, because ${reason}`}`,
       );
-      await client.query(TELL_ALERTS, [JSON.stringify([alert])]);
+      await tellAlerts(client, [alert]);
     });
   }
 }

@@ -107,8 +107,6 @@ export const NEWEST_ALERT_OF_RULE = `SELECT id AS alert, rule, title, level, sub
 
 export const END_RESPONSE = `UPDATE responses SET state = $2, said = $3 WHERE id = $1 AND state = 'approved'`;
 
-export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
-
 export const ASK_RESPONSE = 'INSERT INTO responses (alert, does, subject, asked_by) VALUES ($1, $2, $3, $4)';
 
 export const PRESS_BUTTON = `UPDATE answer_tokens SET used = now()

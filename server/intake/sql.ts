@@ -13,8 +13,6 @@ export const MAKE_DAY = 'SELECT make_event_day($1)';
 
 export const TAKE_FROM_ASIDE = 'DELETE FROM set_aside WHERE id = ANY($1::bigint[])';
 
-export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
-
 export const TELL_BATCH = `SELECT pg_notify('lamp_sources', $1), pg_notify('lamp_batches', b) FROM (SELECT $2::text AS b) AS batch`;
 
 export const FIND_KNOWN = `SELECT replace(id::text, '-', '') AS id FROM events WHERE id = ANY($1::uuid[]) AND "time" >= $2 AND "time" <= $3`;

@@ -6,6 +6,7 @@ import type { RecordOutcome } from '../../core/wire/sources.js';
 import { copyLines } from '../db/copy.js';
 import { transaction } from '../db/transaction.js';
 import { addHourCounts } from '../derived/sql.js';
+import { tellAlerts } from '../live/tell.js';
 import { logSourceOf } from '../rules/log-sources-sql.js';
 import type { IntakeSource } from './catalogue.js';
 import { detectInBatch } from './detect.js';
@@ -16,12 +17,11 @@ import type { RuleSet } from './rule-set.js';
 import { allSetAside, halvesOf, partsByDay } from './split-records.js';
 import {
   ADD_BATCH,
-  SET_ASIDE,
-  MAKE_DAY,
   COUNT_FOR_SOURCE,
   FIND_KNOWN,
+  MAKE_DAY,
+  SET_ASIDE,
   TAKE_FROM_ASIDE,
-  TELL_ALERTS,
   TELL_BATCH,
 } from './sql.js';
 import { suspendRules } from './suspend-rules.js';
@@ -175,7 +175,7 @@ export class RecordStore implements RecordWriter {
       alerts = [...found.alerts, ...(await suspendRules(client, found.failed))];
     }
     await countSource(client, source.name, fresh, knownCount, newlyAside);
-    if (alerts.length > 0) await client.query(TELL_ALERTS, [JSON.stringify(alerts.slice(0, 500))]);
+    await tellAlerts(client, alerts);
     await client.query(TELL_BATCH, [
       source.name,
       JSON.stringify({ id: batch, events: fresh.length, ...stretchOf(fresh) }),

@@ -10,10 +10,11 @@ import { transaction } from '../db/transaction.js';
 import { Failure } from '../failure.js';
 import type { HuntRunner } from '../hunts/runner.js';
 import { Gathering } from '../intake/detect.js';
+import { tellAlerts } from '../live/tell.js';
 import { addHuntRun, type DueHunt, freshRows, scheduleHunts, takeDueHunt } from './hunt-runs-sql.js';
 import { huntLists } from './reading.js';
 import { nextDue } from './schedule.js';
-import { runningHunts, TELL_ALERTS } from './sql.js';
+import { runningHunts } from './sql.js';
 
 /** Runs that were missed for longer are not made up for. */
 const MADE_UP_FOR = DAY;
@@ -100,7 +101,7 @@ async function runHunt(
   for (const { subject, events, time } of told)
     gathering.add({ id: rule, document, version }, hunt, subject, time, events);
   const alerts = await gathering.write(client);
-  if (alerts.length > 0) await client.query(TELL_ALERTS, [JSON.stringify(alerts.slice(0, 500))]);
+  await tellAlerts(client, alerts);
   await addHuntRun(client, {
     rule,
     document,

@@ -72,8 +72,6 @@ export const KEYS_OF_LISTS = `SELECT l.name, coalesce(array_agg(r.key ORDER BY r
   FROM lists l LEFT JOIN list_rows r ON r.list = l.name AND (r.expires IS NULL OR r.expires > now())
   GROUP BY l.name`;
 
-export const TELL_ALERTS = `SELECT pg_notify('lamp_alerts', $1)`;
-
 export const VERSIONS_OF_RULE =
   'SELECT version, author, created, why, text FROM rule_versions WHERE rule = $1 ORDER BY version DESC LIMIT 200';
 

@@ -19,7 +19,7 @@ export function Frame(): JSX.Element {
   const navigate = useNavigate();
   const [help, setHelp] = useState(false);
   useLive();
-  const alerts = useQuery(answerTo(listAlerts, { query: { state: 'open' } }));
+  const alerts = useQuery(answerTo(listAlerts, { query: { state: 'open', limit: 1 } }));
   const search = beamSearch(parameters);
   useKeys({
     ...Object.fromEntries(places.map(({ path, key }) => [`g ${key}`, () => void navigate(path + search)])),

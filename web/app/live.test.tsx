@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { render } from '@testing-library/react';
 import type { JSX } from 'react';
+import { MAX_TOLD_ALERTS } from '../../core/wire/alerts.js';
 import { listAlerts, readAlert } from '../../core/wire/endpoints/alerts.js';
 import { listRules, readRule } from '../../core/wire/endpoints/rules.js';
 import { answerTo } from '../api/call.js';
@@ -46,6 +47,11 @@ function askedAnew(news: LiveNews): string[] {
 
 test('an alert that came refreshes the queue, itself and the counts of rules, and nothing else', () => {
   expect(askedAnew({ topic: 'alerts', ids: [4] })).toEqual(['queue', 'four', 'rules']);
+});
+
+test('more alerts than one piece of news can name: any of them may have changed', () => {
+  const ids = Array.from({ length: MAX_TOLD_ALERTS }, (_, i) => 1000 + i);
+  expect(askedAnew({ topic: 'alerts', ids })).toEqual(['queue', 'four', 'five', 'rules']);
 });
 
 test('a stream that begins anew may have missed alerts: all of them are asked again', () => {

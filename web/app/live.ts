@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import { MAX_TOLD_ALERTS } from '../../core/wire/alerts.js';
 import { listAlerts, readAlert } from '../../core/wire/endpoints/alerts.js';
 import { listRules } from '../../core/wire/endpoints/rules.js';
 import { about, keyOf } from '../api/call.js';
@@ -24,6 +25,7 @@ export function useLive(): void {
           return;
         case 'alerts':
           // The queue, those of them that are open, and how often rules matched: nothing else has changed.
+          if (news.ids.length >= MAX_TOLD_ALERTS) void client.invalidateQueries(about('alerts'));
           ask(keyOf(listAlerts));
           for (const id of news.ids) ask(keyOf(readAlert, { params: { id } }));
           ask(keyOf(listRules));

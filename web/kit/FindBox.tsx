@@ -1,4 +1,4 @@
-import { type JSX, useEffect, useState } from 'react';
+import { type JSX, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { useDebouncedCallback } from 'use-debounce';
 
@@ -28,7 +28,6 @@ export function FindBox({
     // A link, or "show them all", says otherwise than what stands here; what is being typed is not taken back.
     if (!tell.isPending()) setTyped(value);
   }
-  useEffect(() => () => tell.flush(), [tell]);
   return (
     <Form.Control
       size="sm"

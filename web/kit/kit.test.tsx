@@ -71,6 +71,17 @@ describe('the box to find by', () => {
     rerender(<FindBox label="Find" hint="Title" value="elsewhere" onFind={() => undefined} />);
     expect(screen.getByLabelText<HTMLInputElement>('Find').value).toBe('elsewhere');
   });
+
+  test('what was typed just before the page is left takes nobody back to it', () => {
+    const found: string[] = [];
+    const { unmount } = show(
+      <FindBox label="Find" hint="Title" value="" onFind={(word) => found.push(word)} />,
+    );
+    fireEvent.change(screen.getByLabelText('Find'), { target: { value: 'ab' } });
+    unmount();
+    act(() => void jest.advanceTimersByTime(1000));
+    expect(found).toEqual([]);
+  });
 });
 
 describe('rows by keys', () => {
