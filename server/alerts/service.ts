@@ -16,12 +16,13 @@ import {
   CHANGES_OF_ALERT,
   COUNT_EVIDENCE,
   COUNT_UNREAD,
+  countQueue,
   EVIDENCE_OF_ALERT,
   FIND_OTHER_OPEN,
   FIND_WORKER,
   HOLD_ALERTS,
   READ_ALERT,
-  READ_ALERTS_TO_ALL,
+  readQueue,
   SETTLE_MERGED,
   SPARKS,
   TAKE_UP_ALERTS,
@@ -103,21 +104,21 @@ export class Alerts {
     if (since !== undefined && parseInstant(since) === null)
       throw invalid(`"${since}" cannot be read as a time. Write ISO 8601.`);
     const { after, rows } = readPage(asked, 3);
-    const [alerts, unread] = await Promise.all([
-      this.pool.query<
-        AlertRow & { spark: Record<string, number>; found: number; place: [string, string, string] }
-      >(READ_ALERTS_TO_ALL, [
-        state,
-        subject ?? null,
-        rule ?? null,
-        level ?? null,
-        verdict ?? null,
-        find || null,
-        rows,
-        who,
-        since ?? null,
-        ...after,
-      ]),
+    const fitting = [
+      subject ?? null,
+      rule ?? null,
+      level ?? null,
+      verdict ?? null,
+      find || null,
+      since ?? null,
+      who,
+    ];
+    const [alerts, found, unread] = await Promise.all([
+      this.pool.query<AlertRow & { spark: Record<string, number>; place: [string, string, string] }>(
+        readQueue(state),
+        [...fitting, rows, ...after],
+      ),
+      this.pool.query<{ found: number }>(countQueue(state), fitting),
       this.pool.query<{ unread: number }>(COUNT_UNREAD),
     ]);
     const page = toPage(alerts.rows, asked);
@@ -129,7 +130,7 @@ export class Alerts {
             ? Array.from({ length: SPARKS }, (_, place) => row.spark[String(place + 1)] ?? 0)
             : [],
       })),
-      found: alerts.rows[0]?.found ?? 0,
+      found: found.rows[0]?.found ?? 0,
       unread: unread.rows[0]?.unread ?? 0,
       next: page.next,
     };

@@ -136,7 +136,7 @@ export async function gatherAlerts(client: PoolClient, found: readonly AlertMatc
 export const COLUMNS =
   'id, rule, rule_version, title, level, subject, subject_fields, state, verdict, owner, matches, first_event, last_event, created, updated, reason, merged_into';
 
-export const GRAVEST_FIRST = `ARRAY['critical', 'high', 'medium', 'low', 'informational']`;
+const GRAVEST_FIRST = `ARRAY['critical', 'high', 'medium', 'low', 'informational']`;
 
 /** Stretches of a spark line. */
 export const SPARKS = 24;
@@ -154,26 +154,49 @@ export const RESPONSES_OF_ALERT =
 export const CASES_OF_ALERT = `SELECT c.id, c.title FROM case_pins p JOIN cases c ON c.id = p."case"
   WHERE p.kind = 'alert' AND p.ref = $1 ORDER BY c.id`;
 
-export const READ_ALERTS_TO_ALL = `WITH fitting AS (
-     SELECT ${COLUMNS}, count(*) OVER () AS found, array_position(${GRAVEST_FIRST}, level) AS rank,
-            -extract(epoch FROM last_event) AS age FROM alerts
-      WHERE CASE $1 WHEN 'all' THEN true WHEN 'settled' THEN state = 'settled'
-                    WHEN 'mine' THEN state <> 'settled' AND owner = $8 ELSE state <> 'settled' END
-        AND ($2::text IS NULL OR subject = $2) AND ($3::uuid IS NULL OR rule = $3)
-        AND ($4::text IS NULL OR level = $4) AND ($5::text IS NULL OR verdict = $5)
-        AND ($6::text IS NULL OR strpos(lower(concat_ws(' ', title, subject, owner)), lower($6)) > 0)
-        AND ($9::timestamptz IS NULL OR updated >= $9) AND merged_into IS NULL)
-   , shown AS (
-     SELECT * FROM fitting WHERE $10::int IS NULL OR (rank, age, id) > ($10, $11::numeric, $12::bigint)
-      ORDER BY rank, age, id LIMIT $7)
+/** Which alerts a part of the queue holds, written out so that an index can tell them. $7 who asks */
+const PARTS = {
+  all: '$7::text IS NOT NULL',
+  settled: "state = 'settled' AND $7::text IS NOT NULL",
+  open: "state <> 'settled' AND $7::text IS NOT NULL",
+  mine: "state <> 'settled' AND owner = $7",
+} as const;
+export type QueuePart = keyof typeof PARTS;
+
+/** $1 subject, $2 rule, $3 level, $4 verdict, $5 a word, $6 worked on since, $7 who asks; null asks for any */
+const fitting = (part: QueuePart): string =>
+  `${PARTS[part]} AND merged_into IS NULL
+   AND ($1::text IS NULL OR subject = $1) AND ($2::uuid IS NULL OR rule = $2)
+   AND ($3::text IS NULL OR level = $3) AND ($4::text IS NULL OR verdict = $4)
+   AND ($5::text IS NULL OR strpos(lower(concat_ws(' ', title, subject, owner)), lower($5)) > 0)
+   AND ($6::timestamptz IS NULL OR updated >= $6)`;
+
+const RANK = `array_position(${GRAVEST_FIRST}, level)`;
+
+/** How many alerts fit. Parameters as {@link fitting} */
+export const countQueue = (part: QueuePart): string =>
+  `SELECT count(*)::int AS found FROM alerts WHERE ${fitting(part)}`;
+
+/**
+ * A page of a part of the queue, by gravity, then the newest, in the order of an index. Parameters as {@link fitting};
+ * $8 at most so many, and the place after which they lie: $9 rank, $10 microseconds of the last event, $11 id
+ */
+export const readQueue = (part: QueuePart): string => `WITH shown AS (
+     SELECT ${COLUMNS}, ${RANK} AS rank FROM alerts
+      WHERE ${fitting(part)}
+        AND ($9::int IS NULL OR ${RANK} > $9 OR (${RANK} = $9 AND (
+               last_event < timestamptz 'epoch' + $10::bigint * interval '1 microsecond'
+               OR (last_event = timestamptz 'epoch' + $10::bigint * interval '1 microsecond' AND id > $11::bigint))))
+      ORDER BY ${RANK}, last_event DESC, id LIMIT $8)
    , counted AS (
      SELECT e.alert, least(${SPARKS}, width_bucket(extract(epoch FROM e.event_time), extract(epoch FROM s.first_event),
               extract(epoch FROM greatest(s.last_event, s.first_event + interval '1 second')), ${SPARKS})) AS place,
             count(*)::int AS n
        FROM shown AS s JOIN alert_events AS e ON e.alert = s.id WHERE s.matches > 1 GROUP BY 1, 2)
-   SELECT s.*, ARRAY[s.rank::text, s.age::text, s.id::text] AS place, (SELECT coalesce(jsonb_object_agg(c.place, c.n), '{}') FROM counted AS c WHERE c.alert = s.id) AS spark
+   SELECT s.*, ARRAY[s.rank::text, wick.micros(s.last_event)::text, s.id::text] AS place,
+          (SELECT coalesce(jsonb_object_agg(c.place, c.n), '{}') FROM counted AS c WHERE c.alert = s.id) AS spark
      FROM shown AS s
-    ORDER BY s.rank, s.age, s.id`;
+    ORDER BY s.rank, s.last_event DESC, s.id`;
 
 export const COUNT_UNREAD = `SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`;
 

@@ -17,7 +17,7 @@ const BASELINE: Readonly<Record<string, string>> = {
   '005_lists.sql': 'c6f4b8d4940dd293',
   '006_derived.sql': '7bc7b49f131a8475',
   '007_rules.sql': 'b4580be63e4881ff',
-  '008_alerts.sql': '887286af196a4568',
+  '008_alerts.sql': 'e68a0fe139f47a1f',
   '009_deliveries.sql': '186d342a4263f90a',
   '010_hunts.sql': '86989aa678db9269',
   '011_cases.sql': 'b2a7d6e5ecc4f76c',

@@ -23,10 +23,11 @@ CREATE TABLE alerts (
   merged_into bigint REFERENCES alerts (id)
 );
 -- The queue: by gravity, then the newest.
-CREATE INDEX alerts_queue ON alerts (array_position(ARRAY['critical', 'high', 'medium', 'low', 'informational'], level), last_event DESC, id) WHERE state <> 'settled';
+CREATE INDEX alerts_queue ON alerts (array_position(ARRAY['critical', 'high', 'medium', 'low', 'informational'], level), last_event DESC, id)
+  WHERE state <> 'settled' AND merged_into IS NULL;
 -- What a user did, and what was done to them.
-CREATE INDEX alerts_user ON alerts ((subject_fields ->> 'user')) WHERE subject_fields ? 'user';
-CREATE INDEX alerts_target_user ON alerts ((subject_fields ->> 'target_user')) WHERE subject_fields ? 'target_user';
+CREATE INDEX alerts_user ON alerts ((subject_fields ->> 'user')) WHERE subject_fields ->> 'user' IS NOT NULL;
+CREATE INDEX alerts_target_user ON alerts ((subject_fields ->> 'target_user')) WHERE subject_fields ->> 'target_user' IS NOT NULL;
 CREATE INDEX alerts_latest ON alerts (rule, document, key, first_event DESC);
 CREATE UNIQUE INDEX alerts_open ON alerts (rule, document, key) WHERE state <> 'settled';
 CREATE INDEX alerts_subject ON alerts (subject);
