@@ -1,5 +1,5 @@
-import { next, pageQuery } from './paging.js';
 import { maybeMoment, moment, type Wire } from './common.js';
+import { next, pageQuery } from './paging.js';
 
 export const pinKinds = ['event', 'alert', 'snapshot', 'hunt'] as const;
 const caseState = { enum: ['open', 'closed'] } as const;

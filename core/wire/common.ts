@@ -6,6 +6,7 @@ export type Wire<S extends JSONSchema> = FromSchema<S>;
 /** A moment on the wire: ISO 8601 in UTC. */
 export const moment = { type: 'string', format: 'date-time', maxLength: 40 } as const;
 export const maybeMoment = { anyOf: [moment, { type: 'null' }] } as const;
+export const texts = { type: 'array', items: { type: 'string' } } as const;
 export const maybeText = { anyOf: [{ type: 'string' }, { type: 'null' }] } as const;
 
 /** An object all of whose properties are required and no others allowed. */

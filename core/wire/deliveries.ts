@@ -1,5 +1,5 @@
-import { next } from './paging.js';
 import { maybeMoment, maybeText, moment, type Wire } from './common.js';
+import { next } from './paging.js';
 
 export const destinationKinds = ['chat', 'mail', 'webhook', 'syslog', 'program', 'identity'] as const;
 

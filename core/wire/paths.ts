@@ -1,6 +1,6 @@
-import { next, pageQuery } from './paging.js';
 import { moment, window, type Wire } from './common.js';
 import { huntColumn, rowEvent } from './hunts.js';
+import { next, pageQuery } from './paging.js';
 
 /** What a hunt asked, whole: the same again gives the same where no more events have come. */
 export const question = {

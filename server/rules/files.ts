@@ -2,7 +2,7 @@ import type { Pool } from 'pg';
 import { openDocuments } from '../../core/sigma/open-documents.js';
 import { loadPack, type RuleFile, type RulePack } from '../../core/sigma/pack.js';
 import { SigmaError } from '../../core/sigma/sigma-error.js';
-import type { RuleImport } from '../../core/wire/rules.js';
+import type { RuleImport } from '../../core/wire/rule-files.js';
 import { checksHere } from '../checks/check-here.js';
 import type { Checks } from '../checks/checks.js';
 import { bumpConfig } from '../db/config-versions.js';
@@ -11,7 +11,7 @@ import { notFound } from '../failure.js';
 import { logSourceEntries, recordsOfSources } from './log-sources-sql.js';
 import { ruleLists } from './rule-lists.js';
 import { headOf, insertRule, keepVersion } from './service.js';
-import { SWITCH_FILES_ON, RULES_BY_FILE, TEXTS_OF_RULES, FILE_OF_RULE } from './sql.js';
+import { FILE_OF_RULE, RULES_BY_FILE, SWITCH_FILES_ON, TEXTS_OF_RULES } from './sql.js';
 
 /** A file name from a title: plain letters and digits. */
 const slugOf = (title: string): string =>

@@ -2,7 +2,7 @@ import type { Pool } from 'pg';
 import { nearestWord } from '../../core/base/text-distance.js';
 import { entriesOf } from '../../core/detect/log-sources.js';
 import { isKind, kindNames } from '../../core/events/kinds.js';
-import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../core/wire/rules.js';
+import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../core/wire/log-sources.js';
 import { bumpConfig } from '../db/config-versions.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';

@@ -12,7 +12,7 @@ import { SigmaError } from '../../core/sigma/sigma-error.js';
 import type { Plan, Window } from '../../core/wick/plan.js';
 import { withWindow } from '../../core/wick/ways/with-window.js';
 import type { WireWindow } from '../../core/wire/common.js';
-import type { ReplayPicture, RulePreview } from '../../core/wire/rules.js';
+import type { ReplayPicture, RulePreview } from '../../core/wire/replays.js';
 import { checksHere } from '../checks/check-here.js';
 import type { Checks } from '../checks/checks.js';
 import { Failure } from '../failure.js';

@@ -1,6 +1,6 @@
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
-import { logSourceBody, logSourceList, logSourceWire } from '../rules.js';
+import { logSourceBody, logSourceList, logSourceWire } from '../log-sources.js';
 
 const numbered = {
   type: 'object',

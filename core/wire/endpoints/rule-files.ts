@@ -1,7 +1,7 @@
 import { endpoint } from '../endpoint.js';
 import { ruleExample } from '../examples.js';
 import { byUuid } from '../params.js';
-import { ruleFiles, ruleImport } from '../rules.js';
+import { ruleFiles, ruleImport } from '../rule-files.js';
 
 export const importRules = endpoint('post', '/rules/import', {
   access: 'analyst',

@@ -2,15 +2,13 @@ import { failurePiece, nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
 import { ruleExample } from '../examples.js';
 import { byUuid } from '../params.js';
+import { replayPicture, replayRequest, rulePreview } from '../replays.js';
 import {
   huntRuns,
-  replayPicture,
-  replayRequest,
   rule,
   ruleChange,
   ruleCheck,
   ruleList,
-  rulePreview,
   ruleText,
   ruleToCheck,
   ruleVersions,

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { importArchive, importRules } from '../../../core/wire/endpoints/rule-files.js';
-import type { RuleImport } from '../../../core/wire/rules.js';
+import type { RuleImport } from '../../../core/wire/rule-files.js';
 import { about, call, send } from '../../api/call.js';
 import { Dialog } from '../../kit/Dialog.js';
 import { count } from '../../ui/format.js';

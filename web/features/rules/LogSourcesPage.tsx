@@ -9,7 +9,7 @@ import {
   listLogSources,
   removeLogSource,
 } from '../../../core/wire/endpoints/log-sources.js';
-import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../../core/wire/rules.js';
+import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../../core/wire/log-sources.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { ApiFailure } from '../../api/client.js';
 import { usePerson } from '../../api/session.js';

@@ -1,7 +1,8 @@
 import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { changeRule, readRule } from '../../../core/wire/endpoints/rules.js';
-import type { ReplayPicture, RuleSummary } from '../../../core/wire/rules.js';
+import type { ReplayPicture } from '../../../core/wire/replays.js';
+import type { RuleSummary } from '../../../core/wire/rules.js';
 import { call } from '../../api/call.js';
 import { jsonLines } from '../../api/json-lines.js';
 import { count, counted } from '../../ui/format.js';

@@ -1,8 +1,8 @@
-import { pieces } from '../../api/call.js';
-import { replayRule } from '../../../core/wire/endpoints/rules.js';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Problem } from '../../../core/wire/common.js';
-import type { ReplayPicture } from '../../../core/wire/rules.js';
+import { replayRule } from '../../../core/wire/endpoints/rules.js';
+import type { ReplayPicture } from '../../../core/wire/replays.js';
+import { pieces } from '../../api/call.js';
 import { ApiFailure } from '../../api/client.js';
 
 /** A replay as it goes on. */

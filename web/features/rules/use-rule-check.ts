@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { checkRule, previewRule } from '../../../core/wire/endpoints/rules.js';
-import type { RuleCheck, RulePreview } from '../../../core/wire/rules.js';
+import type { RulePreview } from '../../../core/wire/replays.js';
+import type { RuleCheck } from '../../../core/wire/rules.js';
 import { call } from '../../api/call.js';
 
 /** Checking follows typing by so much, and looking at events by a little more. */
