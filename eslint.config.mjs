@@ -42,6 +42,7 @@ export default typescript.config(
       '**/*-sql.ts',
       'server/db/**',
       'server/tests/**',
+      'server/*/tests/**',
       'server/app.ts',
       'server/derived/check.ts',
       'server/derived/compact-counts.ts',

@@ -1,8 +1,8 @@
 import type { LookupAddress } from 'node:dns';
 import { BlockList } from 'node:net';
 import { networkInterfaces } from 'node:os';
-import { isInside, outsideOnlyBy } from './inside.js';
 import { guardedRequest } from './guarded-request.js';
+import { isInside, outsideOnlyBy } from './inside.js';
 
 it.each([
   ['127.0.0.1', true],

@@ -41,6 +41,8 @@ const databaseUrl = (name: string): string =>
 export const testDatabase = (): Promise<TestDatabase> =>
   copyOf(TEMPLATE, async () => void (await migrate(databaseUrl(TEMPLATE), MIGRATIONS)));
 
+const FILLED = 'lamp_filled_';
+
 /** Names this run of the cluster: what it was filled with belongs to this moment. */
 async function thisRun(): Promise<string> {
   const admin = new Client({ connectionString: maintenanceUrl() });
@@ -49,7 +51,14 @@ async function thisRun(): Promise<string> {
     const { rows } = await admin.query<{ run: string }>(
       'SELECT extract(epoch FROM pg_postmaster_start_time())::bigint::text AS run',
     );
-    return rows[0]?.run ?? '';
+    const run = rows[0]?.run ?? '';
+    // What earlier runs were filled with is of no use any more.
+    const { rows: stale } = await admin.query<{ name: string }>(
+      `SELECT datname AS name FROM pg_database WHERE starts_with(datname, $1) AND NOT datname LIKE '%' || $2`,
+      [FILLED, `_${run}`],
+    );
+    for (const { name } of stale) await admin.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`);
+    return run;
   } finally {
     await admin.end();
   }
@@ -65,7 +74,7 @@ export async function filledDatabase(
   what: string,
   fill: (pool: Pool, name: string) => Promise<void>,
 ): Promise<{ readonly database: TestDatabase; readonly template: string }> {
-  const template = `lamp_filled_${what}_${await thisRun()}`;
+  const template = `${FILLED}${what}_${await thisRun()}`;
   const database = await copyOf(template, async () => {
     await migrate(databaseUrl(template), MIGRATIONS);
     const pool = makePool(databaseUrl(template), { max: 4 });

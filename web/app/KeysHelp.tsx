@@ -7,6 +7,7 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
     title: 'Anywhere',
     keys: [
       ...places.map(({ key, name }) => [`G ${key.toUpperCase()}`, name] as const),
+      ['J K', 'next row of a list, the one before'],
       ['?', 'these keys'],
       ['Esc', 'close, back'],
     ],

@@ -10,9 +10,11 @@ import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { Changes } from '../../changes/Changes.js';
 import { ListPane } from '../../kit/ListPane.js';
+import { rowKeys } from '../../kit/row-keys.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
 import { Empty } from '../../ui/State.js';
+import { useKeys } from '../../ui/use-keys.js';
 import { DeliveryTable } from './DeliveryTable.js';
 import { DestinationForm } from './DestinationForm.js';
 import { kindWords } from './kind-words.js';
@@ -73,6 +75,13 @@ export function DestinationsPage(): JSX.Element {
   const all = found.data?.destinations ?? NONE;
   const columns = useMemo(() => destinationColumns(setOpen), []);
   const table = useDataTable('destinations', columns, all);
+  useKeys(
+    rowKeys({
+      rows: table.rows,
+      at: table.rows.findIndex(({ name }) => name === open),
+      onGo: ({ name }) => setOpen(name),
+    }),
+  );
   return (
     <main className="bench bench-destinations">
       <ListPane

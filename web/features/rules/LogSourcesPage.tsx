@@ -18,9 +18,11 @@ import { Changes } from '../../changes/Changes.js';
 import { NothingOpen } from '../../kit/Detail.js';
 import { ListPane } from '../../kit/ListPane.js';
 import { RemoveButton } from '../../kit/RemoveButton.js';
+import { rowKeys } from '../../kit/row-keys.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
 import { Empty, Failed } from '../../ui/State.js';
+import { useKeys } from '../../ui/use-keys.js';
 
 const NEW: LogSourceBody = {
   category: '',
@@ -137,6 +139,11 @@ export function LogSourcesPage(): JSX.Element {
   const columns = useMemo(() => lineColumns(search, setOpenId), [search]);
   const table = useDataTable('log-sources', columns, lines);
   const entry = entries.find(({ id }) => id === openId);
+  // What a recipe says of itself is changed there: the keys pass over it.
+  const own = table.rows.filter(({ recipeOf }) => recipeOf === null);
+  useKeys(
+    rowKeys({ rows: own, at: own.findIndex(({ id }) => id === openId), onGo: ({ id }) => setOpenId(id) }),
+  );
   return (
     <main className="bench bench-log-sources">
       <ListPane

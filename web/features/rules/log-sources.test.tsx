@@ -1,0 +1,63 @@
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { fakeApi, show } from '../../tests/page.js';
+import { fieldsToText, LogSourcesPage, textToFields } from './LogSourcesPage.js';
+
+describe('log sources', () => {
+  const entry = {
+    id: 3,
+    category: 'process_creation',
+    product: null,
+    service: null,
+    kinds: ['process'],
+    sources: [],
+    fields: { Image: 'process_path' },
+    note: 'programs that start',
+    rules: 2,
+    given: [],
+  };
+  const table = {
+    entries: [entry],
+    recipes: [{ source: 'mast-os', category: null, product: 'windows', service: null }],
+  };
+
+  it('fields are lines of text, and a line that is none is told', () => {
+    const fields = { 'Some Field': 'original.x', Image: 'process_path' };
+    expect(textToFields(fieldsToText(fields))).toEqual(fields);
+    expect(textToFields('a = b\n\nnothing')).toBe(3);
+  });
+
+  it('a line says what it means, and is changed', async () => {
+    const api = fakeApi({ 'GET /log-sources': table, 'PUT /log-sources/3': entry });
+    show(<LogSourcesPage />, { at: '/rules/log-sources' });
+    expect(await screen.findByText('no source')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'process_creation' }));
+    fireEvent.click(screen.getByLabelText('mast-os'));
+    fireEvent.click(screen.getByRole('button', { name: 'Keep the line' }));
+    await waitFor(() => expect(api.changes()).toHaveLength(1));
+    expect(api.changes()[0]?.body).toMatchObject({ sources: ['mast-os'], fields: { Image: 'process_path' } });
+  });
+
+  it('J and K walk the lines that can be changed, and pass over what recipes say', async () => {
+    fakeApi({ 'GET /log-sources': { ...table, entries: [entry, { ...entry, id: 4, category: 'dns' }] } });
+    show(<LogSourcesPage />, { at: '/rules/log-sources' });
+    await screen.findAllByText('no source');
+    const lit = (): string | undefined =>
+      document.querySelector('tr[aria-current=true] .link')?.textContent ?? undefined;
+    for (const [key, wanted] of [
+      ['j', 'process_creation'],
+      ['j', 'dns'],
+      ['j', 'dns'],
+      ['k', 'process_creation'],
+    ] as const) {
+      fireEvent.keyDown(document.body, { key });
+      expect(lit()).toBe(wanted);
+    }
+  });
+
+  it('readers only read it', async () => {
+    fakeApi({ 'GET /log-sources': table });
+    show(<LogSourcesPage />, { at: '/rules/log-sources', role: 'reader' });
+    await screen.findByText('no source');
+    expect(screen.queryByRole('button', { name: 'New line' })).toBeNull();
+  });
+});
