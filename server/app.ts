@@ -32,6 +32,10 @@ import { recipeRoutes } from './recipes/routes.js';
 import { rereadRoutes } from './reread/routes.js';
 import { logSourceRoutes } from './rules/log-source-routes.js';
 import { replayRoutes, ruleFileRoutes, ruleRoutes } from './rules/routes.js';
+import { BoardAnswers } from './boards/answers.js';
+import { DeskLede } from './boards/lede.js';
+import { boardRoutes } from './boards/routes.js';
+import { Boards } from './boards/service.js';
 import { caseRoutes } from './cases/routes.js';
 import { deliveryRoutes } from './deliver/routes.js';
 import { Cases } from './cases/service.js';
@@ -87,11 +91,15 @@ export function apiRoutes(
 ): Route[] {
   const { general: pool } = pools;
   const runner = new HuntRunner(pools);
-  const hunts = new Hunts(pool, new HuntPlanner(pool, now), runner);
+  const planner = new HuntPlanner(pool, now);
+  const hunts = new Hunts(pool, planner, runner);
   const events = new EventReader(pools.hunts);
   const rules = new Rules(pool, shared.checks);
   const alerts = new Alerts(pool, events, rules.reading);
   const responses = new Responses(pool);
+  const sources = new Sources(pool, now);
+  const boards: Boards = new Boards(pool, (id) => answers.answeredAt(id));
+  const answers: BoardAnswers = new BoardAnswers(pool, planner, runner, boards, now);
   const { catalogue, store, lists, seal, puller, places, base, checks } = shared;
   return [
     ...peopleRoutes(people, pool),
@@ -105,10 +113,11 @@ export function apiRoutes(
     ),
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
     ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places), checks),
-    ...sourceRoutes(new Sources(pool, now)),
+    ...sourceRoutes(sources),
     ...huntRoutes(hunts, events, new Following(pool, notices, logger)),
     ...savedHuntRoutes(new SavedHunts(pool)),
     ...huntPathRoutes(new HuntPaths(pool), hunts),
+    ...boardRoutes(boards, answers, new DeskLede(pool, planner, runner, answers, sources, now)),
     ...snapshotRoutes(new Snapshots(pool, hunts, now)),
     // Fixed names before those that may be any id.
     ...ruleFileRoutes(new RuleFiles(pool, checks)),

@@ -41,6 +41,7 @@ export type FailureCode =
   | 'not-readable'
   | 'not-replayed'
   | 'not-signed-in'
+  | 'not-yours'
   | 'nothing-to-try'
   | 'open-already'
   | 'own-request'

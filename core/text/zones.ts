@@ -92,3 +92,16 @@ function offsetOf({ starts, offsets }: ZoneOffsets, instant: Instant): number {
   }
   return offsets[low] ?? 0;
 }
+
+/**
+ * The calendar day around an instant by the clock of a zone, from midnight to midnight.
+ * @param zone a name that {@link zoneName} gave
+ */
+export function localDay(instant: Instant, zone = 'UTC'): { readonly from: Instant; readonly to: Instant } {
+  const table: ZoneOffsets = zone === 'UTC' ? { starts: [], offsets: [0] } : zoneOffsets(zone);
+  const local = instant + offsetOf(table, instant);
+  const midnight = Math.floor(local / DAY) * DAY;
+  // The clock may be another at midnight than now.
+  const back = (wall: Instant): Instant => wall - offsetOf(table, wall - offsetOf(table, wall));
+  return { from: back(midnight), to: back(midnight + DAY) };
+}

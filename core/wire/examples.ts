@@ -33,3 +33,18 @@ export const recipeExample = {
   constants: { kind: 'signin' },
   map: { user: 'who', operation: 'did' },
 } as const;
+
+/** A board as somebody may send it. */
+export const boardExample = {
+  title: 'Refusals',
+  about: 'Who is refused, and how often',
+  cards: [
+    {
+      id: 'who',
+      title: 'Who is refused',
+      hunt: huntExample,
+      picture: { kind: 'ranked' },
+    },
+  ],
+  layout: [{ card: 'who', x: 0, y: 0, w: 6, h: 6 }],
+} as const;

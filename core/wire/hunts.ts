@@ -4,14 +4,14 @@ import { failurePiece, levels, maybeText, moment, window, type Wire } from './co
 export const MAX_ROWS = 100_000;
 
 /** What the blanks of a hunt are filled with, by name; empty means the default. */
-const parameters = {
+export const parameters = {
   type: 'object',
   additionalProperties: { type: 'string', maxLength: 1000 },
   maxProperties: 50,
 } as const;
 
 /** Conditions that are carried along in the Beam, such as `user = 'teo.marrash'`. */
-const carried = {
+export const carriedConditions = {
   type: 'array',
   maxItems: 20,
   items: { type: 'string', maxLength: 1000 },
@@ -26,7 +26,7 @@ export const huntRequest = {
     text: { type: 'string', maxLength: 100_000 },
     window,
     parameters,
-    carried,
+    carried: carriedConditions,
     shares: {
       type: 'boolean',
       description: 'measures the share of each step in the time, also where that takes long',
@@ -235,7 +235,7 @@ export const timelineRequest = {
     text: { type: 'string', maxLength: 100_000 },
     window,
     parameters,
-    carried,
+    carried: carriedConditions,
     bars: { type: 'integer', minimum: 5, maximum: 400, default: 60 },
     split: {
       type: 'string',

@@ -12,6 +12,8 @@ const KEPT = {
   tokens: 30 * DAY,
   /** Replays: a rule whose replay is older is replayed again before it is switched on. */
   replays: 180 * DAY,
+  /** Boards that were removed: until then they can be taken back. */
+  boards: 30 * DAY,
 } as const;
 /** Rows let go at once, so that no statement holds others up. */
 const MAX_AT_ONCE = 20_000;

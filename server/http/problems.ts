@@ -45,6 +45,7 @@ const statuses: Readonly<Record<FailureCode, number>> = {
   'not-readable': 422,
   'not-replayed': 409,
   'not-signed-in': 401,
+  'not-yours': 403,
   'nothing-to-try': 422,
   'open-already': 409,
   'own-request': 403,

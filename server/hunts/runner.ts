@@ -24,7 +24,7 @@ import { readHuntRow, readRowEvents, type RowEvent } from './rows.js';
 import { COUNT_EVENTS } from './sql.js';
 
 /** What a hunt is run for: it says whose connections it takes, how long it may run, and who waits for whom. */
-export type Purpose = 'screen' | 'file' | 'clock';
+export type Purpose = 'screen' | 'board' | 'file' | 'clock';
 
 interface Budget {
   readonly pool: keyof Pools;
@@ -38,6 +38,12 @@ const budgets: Readonly<Record<Purpose, Budget>> = {
     pool: 'hunts',
     milliseconds: HUNT_MILLISECONDS,
     places: new PersonPlaces({ perPerson: 3, total: 6, waiting: 8 }),
+  },
+  // A board asks for many at once: half of the connections are left to those who wait for one hunt.
+  board: {
+    pool: 'hunts',
+    milliseconds: HUNT_MILLISECONDS,
+    places: new PersonPlaces({ perPerson: 3, total: 4, waiting: 160 }),
   },
   // A file may be read slowly.
   file: {

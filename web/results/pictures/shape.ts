@@ -1,4 +1,5 @@
 import type { Json } from '../../../core/base/json.js';
+import { figureColumns, type Shape } from '../../../core/boards/columns.js';
 import { visibleText } from '../../../core/text/visible.js';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { HuntRow } from '../../api/hunt-stream.js';
@@ -6,29 +7,7 @@ import type { HuntRow } from '../../api/hunt-stream.js';
 /** Ways to look at a result. */
 export type View = 'table' | 'bars' | 'line' | 'area' | 'heat' | 'flow' | 'map' | 'shapes' | 'number';
 
-/** Columns of a result by what they are good for in a picture. */
-export interface Shape {
-  /** Where texts and addresses stand, in order. */
-  readonly keys: readonly number[];
-  readonly time: number | null;
-  /** The figure that is drawn: the first number. */
-  readonly figure: number | null;
-}
-
-const KEY_TYPES: ReadonlySet<string> = new Set(['text', 'address', 'truth', 'any']);
-/** Fields that are numbers and name things all the same. */
-const NAMING: ReadonlySet<string> = new Set(['dst_port', 'src_port', 'asn', 'event_code', 'process_id']);
-
-export function shapeOf(columns: readonly HuntColumn[]): Shape {
-  const at = (fits: (column: HuntColumn) => boolean): number[] =>
-    columns.flatMap((column, i) => (fits(column) ? [i] : []));
-  const names = ({ type, field }: HuntColumn): boolean => KEY_TYPES.has(type) || NAMING.has(field ?? '');
-  return {
-    keys: at(names),
-    time: at(({ type }) => type === 'time')[0] ?? null,
-    figure: at((column) => column.type === 'number' && !names(column))[0] ?? null,
-  };
-}
+export const shapeOf = (columns: readonly HuntColumn[]): Shape => figureColumns(columns);
 
 /** Fewer rows than this are drawn as bars; more are no picture. */
 const MAX_BARS = 60;

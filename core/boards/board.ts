@@ -1,0 +1,162 @@
+import type { Wire } from '../wire/common.js';
+import { moment } from '../wire/common.js';
+import { pictureKinds } from './picture-kinds.js';
+
+/** Columns of a board; its rows are {@link ROW_PIXELS} high. */
+export const BOARD_COLUMNS = 12;
+export const ROW_PIXELS = 43;
+/** A board is a sheet to be looked at, and each card is a hunt that is asked. */
+export const MAX_CARDS = 40;
+export const MAX_BOARD_ROWS = 400;
+/** Longer texts are no boards. */
+export const MAX_BOARD_LENGTH = 500_000;
+
+/** Windows that a card may have of its own; `day` is the day in which the Beam ends. */
+export const ownWindows = ['15m', '1h', '4h', '24h', 'day', '7d', '30d', '90d'] as const;
+export type OwnWindow = (typeof ownWindows)[number];
+
+/** What of the workbench itself a card may show in place of a hunt. */
+export const workStates = ['alerts', 'cases', 'sources', 'set-aside'] as const;
+export type WorkState = (typeof workStates)[number];
+
+const column = { type: 'string', minLength: 1, maxLength: 300 } as const;
+const columnList = { type: 'array', maxItems: 60, items: column } as const;
+
+/** How a card's rows are drawn. */
+export const picture = {
+  type: 'object',
+  required: ['kind'],
+  additionalProperties: false,
+  properties: {
+    kind: { enum: pictureKinds },
+    usual: {
+      type: 'integer',
+      minimum: 1,
+      maximum: 8,
+      description: 'figures over time: so many weeks before give what is usual',
+    },
+    total: { type: 'boolean', description: 'figures over time: their sum stands above them' },
+    template: {
+      type: 'string',
+      minLength: 1,
+      maxLength: 500,
+      description: 'sentences: words with columns in braces, such as "{user} gave {group_name}"',
+    },
+    same: {
+      type: 'object',
+      required: ['columns', 'words'],
+      additionalProperties: false,
+      properties: {
+        columns: { type: 'array', minItems: 2, maxItems: 2, items: column },
+        words: { type: 'string', minLength: 1, maxLength: 40 },
+      },
+      description: 'sentences: rows whose two columns are equal carry these words',
+    },
+    scale: {
+      type: 'string',
+      minLength: 1,
+      maxLength: 40,
+      description: 'cards that name the same scale share one',
+    },
+    unit: { enum: ['bytes'], description: 'what the figures are measured in' },
+  },
+} as const;
+export type CardPicture = Wire<typeof picture>;
+
+/** A window of a card's own. */
+export const cardWindow = {
+  anyOf: [
+    {
+      type: 'object',
+      required: ['last'],
+      additionalProperties: false,
+      properties: { last: { enum: ownWindows } },
+    },
+    {
+      type: 'object',
+      required: ['from', 'to'],
+      additionalProperties: false,
+      properties: { from: moment, to: moment },
+    },
+  ],
+} as const;
+export type CardWindow = Wire<typeof cardWindow>;
+
+/** What a click on a value of a card does. */
+export const clicks = ['hunt', 'carry', 'dossier'] as const;
+export type CardClick = (typeof clicks)[number];
+
+/** A hunt with a picture, or a state of the workbench. */
+export const card = {
+  type: 'object',
+  required: ['id', 'title'],
+  additionalProperties: false,
+  properties: {
+    id: { type: 'string', pattern: '^[a-z0-9][a-z0-9-]{0,39}$' },
+    title: { type: 'string', minLength: 1, maxLength: 120 },
+    hunt: {
+      anyOf: [
+        { type: 'string', minLength: 1, maxLength: 100_000 },
+        {
+          type: 'object',
+          required: ['saved', 'version'],
+          additionalProperties: false,
+          properties: { saved: { type: 'integer', minimum: 1 }, version: { type: 'integer', minimum: 1 } },
+        },
+      ],
+      description: 'the text of a hunt, or a version of a saved one',
+    },
+    shows: { enum: workStates, description: 'a state of the workbench, in place of a hunt' },
+    picture,
+    window: cardWindow,
+    click: { enum: clicks },
+    hide: columnList,
+    note: { type: 'string', maxLength: 2000 },
+  },
+} as const;
+export type Card = Wire<typeof card>;
+
+/** Where a card lies, in columns and rows from the top left. */
+export const place = {
+  type: 'object',
+  required: ['card', 'x', 'y', 'w', 'h'],
+  additionalProperties: false,
+  properties: {
+    card: { type: 'string', maxLength: 40 },
+    x: { type: 'integer', minimum: 0, maximum: BOARD_COLUMNS - 1 },
+    y: { type: 'integer', minimum: 0, maximum: MAX_BOARD_ROWS },
+    w: { type: 'integer', minimum: 1, maximum: BOARD_COLUMNS },
+    h: { type: 'integer', minimum: 1, maximum: 40 },
+  },
+} as const;
+export type Place = Wire<typeof place>;
+
+/** A sheet of cards, as it is kept, shared, exported and drawn. */
+export const board = {
+  type: 'object',
+  required: ['title', 'cards', 'layout'],
+  additionalProperties: false,
+  properties: {
+    title: { type: 'string', minLength: 1, maxLength: 120 },
+    about: { type: 'string', maxLength: 2000 },
+    for: {
+      enum: ['people', 'desk', 'user'],
+      description: 'where it is used: by itself, as the Desk, on dossiers',
+    },
+    cards: { type: 'array', maxItems: MAX_CARDS, items: card },
+    layout: { type: 'array', maxItems: MAX_CARDS, items: place },
+    refresh: {
+      type: 'integer',
+      minimum: 60,
+      maximum: 3600,
+      description: 'seconds that an answer is kept, and after which an open board asks again',
+    },
+  },
+} as const;
+export type Board = Wire<typeof board>;
+
+/** Seconds after which a board asks again where it does not say. */
+export const USUAL_REFRESH = 60;
+
+/** The hunt of a card as a text; null where it names a saved hunt, or has none. */
+export const huntText = ({ hunt }: Card): string | null => (typeof hunt === 'string' ? hunt : null);

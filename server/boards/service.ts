@@ -1,0 +1,221 @@
+import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { Board } from '../../core/boards/board.js';
+import { laidOut, mistakesOf } from '../../core/boards/read-board.js';
+import { readyMade } from '../../core/boards/ready-made/index.js';
+import type {
+  BoardSummary,
+  BoardVersions,
+  NewBoard,
+  BoardChange,
+  Shared,
+  StoredBoard,
+} from '../../core/wire/boards.js';
+import { transaction } from '../db/transaction.js';
+import { Failure, invalid, notFound } from '../failure.js';
+import {
+  ADD_BOARD,
+  ADD_BOARD_VERSION,
+  BOARDS_SEEN_BY,
+  CHANGE_BOARD,
+  COUNT_BOARDS_OF,
+  HOLD_BOARD,
+  READ_BOARD,
+  READ_DESK,
+  REMOVE_BOARD,
+  REMOVE_DESK,
+  RESTORE_BOARD,
+  VERSIONS_OF_BOARD,
+  WHO_IS_THERE,
+} from './sql.js';
+
+interface Row {
+  readonly id: string;
+  readonly owner: string;
+  readonly desk: boolean;
+  readonly shared: 'me' | 'everyone' | 'named';
+  readonly named: string[];
+  readonly document: Board;
+  readonly version: number;
+  readonly changed: Instant;
+}
+
+/** The Desk of whoever asks. */
+export const DESK = 'desk';
+/** Boards of one person. */
+const MAX_BOARDS = 500;
+
+const sharedOf = ({ shared, named }: Row): Shared => (shared === 'named' ? named : shared);
+
+const toWire = (row: Row): StoredBoard => ({
+  id: row.desk ? DESK : row.id,
+  owner: row.owner,
+  shared: sharedOf(row),
+  version: row.version,
+  changed: formatInstant(row.changed),
+  board: row.document,
+});
+
+const shipped = (id: string): StoredBoard | null => {
+  const board = readyMade[id];
+  return board === undefined
+    ? null
+    : { id, owner: null, shared: 'everyone', version: 0, changed: null, board };
+};
+
+/** Boards that people keep, and those that ship. Everyone sees the own and the shared ones, and changes only the own. */
+export class Boards {
+  constructor(
+    private readonly pool: Pool,
+    /** When a card of a board was last counted. */
+    private readonly answered: (id: string) => Instant | null = () => null,
+  ) {}
+
+  /** Those that a person sees: the own, the shared, and those that ship. */
+  async seenBy(person: string): Promise<BoardSummary[]> {
+    const { rows } = await this.pool.query<Row>(BOARDS_SEEN_BY, [person]);
+    const ships = Object.keys(readyMade)
+      .filter((id) => id !== DESK)
+      .flatMap((id) => shipped(id) ?? []);
+    return [...rows.map(toWire), ...ships].map(({ board, ...facts }) => {
+      const at = this.answered(facts.id);
+      return {
+        ...facts,
+        title: board.title,
+        about: board.about ?? '',
+        cards: board.cards.length,
+        answered: at === null ? null : formatInstant(at),
+      };
+    });
+  }
+
+  /** @throws Failure 404 for one that the person does not see */
+  async read(id: string, person: string): Promise<StoredBoard> {
+    const found = await this.find(id, person);
+    if (found === null) throw notFound(`board "${id}"`);
+    return found;
+  }
+
+  private async find(id: string, person: string): Promise<StoredBoard | null> {
+    if (id === DESK) {
+      const { rows } = await this.pool.query<Row>(READ_DESK, [person]);
+      return rows[0] === undefined ? shipped(DESK) : toWire(rows[0]);
+    }
+    if (!/^\d+$/.test(id)) return shipped(id);
+    const { rows } = await this.pool.query<Row>(READ_BOARD, [person, id]);
+    return rows[0] === undefined ? null : toWire(rows[0]);
+  }
+
+  /** @throws Failure 422 for a board that cannot be shown */
+  async add({ board, shared = 'me' }: NewBoard, person: string, isDesk = false): Promise<StoredBoard> {
+    const checked = checkedBoard(board);
+    const [kind, names] = await this.sharing(shared);
+    return transaction(this.pool, async (client) => {
+      const { rows: counted } = await client.query<{ boards: number }>(COUNT_BOARDS_OF, [person]);
+      if ((counted[0]?.boards ?? 0) >= MAX_BOARDS)
+        throw new Failure('too-many', `You keep ${MAX_BOARDS} boards already: remove one first.`);
+      const { rows } = await client.query<Row>(ADD_BOARD, [
+        person,
+        isDesk,
+        kind,
+        names,
+        JSON.stringify(checked),
+      ]);
+      const [made] = rows;
+      if (made === undefined) throw new Error('The board was not kept.');
+      await client.query(ADD_BOARD_VERSION, [made.id, 1, JSON.stringify(checked), person]);
+      return toWire(made);
+    });
+  }
+
+  /**
+   * Changes a board of a person's own; the Desk that ships becomes the person's own by it.
+   * @throws Failure 404, 409 where somebody changed it meanwhile, 422 for a board that cannot be shown
+   */
+  async change(id: string, change: BoardChange, person: string): Promise<StoredBoard> {
+    const own = id === DESK ? ((await this.pool.query<Row>(READ_DESK, [person])).rows[0]?.id ?? null) : id;
+    if (own === null) return this.add({ board: change.board, shared: 'me' }, person, true);
+    if (!/^\d+$/.test(own))
+      throw new Failure('not-yours', 'This board ships with the product: make one of your own from it.');
+    const checked = checkedBoard(change.board);
+    const sharing = change.shared === undefined ? null : await this.sharing(change.shared);
+    return transaction(this.pool, async (client) => {
+      const { rows } = await client.query<Row>(HOLD_BOARD, [own, person]);
+      const [before] = rows;
+      if (before === undefined) throw notFound('board of yours');
+      if (change.basedOn !== undefined && change.basedOn !== before.version)
+        throw new Failure(
+          'changed-meanwhile',
+          `This board is at version ${before.version} by now: open it again before you change it.`,
+        );
+      const [kind, names] = sharing ?? [before.shared, before.named];
+      const version = before.version + 1;
+      const changed = await client.query<Row>(CHANGE_BOARD, [
+        own,
+        kind,
+        names,
+        JSON.stringify(checked),
+        version,
+      ]);
+      await client.query(ADD_BOARD_VERSION, [own, version, JSON.stringify(checked), person]);
+      const [row] = changed.rows;
+      if (row === undefined) throw notFound('board of yours');
+      return toWire(row);
+    });
+  }
+
+  /** @throws Failure 404 for one that is not the person's own */
+  async remove(id: string, person: string): Promise<void> {
+    const { rowCount } =
+      id === DESK
+        ? await this.pool.query(REMOVE_DESK, [person])
+        : /^\d+$/.test(id)
+          ? await this.pool.query(REMOVE_BOARD, [id, person])
+          : { rowCount: 0 };
+    if (rowCount === 0) throw notFound('board of yours');
+  }
+
+  /** Takes back a board that was removed. @throws Failure 404 */
+  async restore(id: string, person: string): Promise<StoredBoard> {
+    const { rows } = /^\d+$/.test(id)
+      ? await this.pool.query<Row>(RESTORE_BOARD, [id, person])
+      : { rows: [] };
+    const [row] = rows;
+    if (row === undefined) throw notFound('removed board of yours');
+    return toWire(row);
+  }
+
+  /** Every form that a board has had, the newest first; none of one that ships. @throws Failure 404 */
+  async versions(id: string, person: string): Promise<BoardVersions['versions']> {
+    const found = await this.read(id, person);
+    if (found.owner === null) return [];
+    const own = id === DESK ? (await this.pool.query<Row>(READ_DESK, [person])).rows[0]?.id : id;
+    const { rows } = await this.pool.query<{ version: number; by: string; at: Instant; document: Board }>(
+      VERSIONS_OF_BOARD,
+      [own],
+    );
+    return rows.map(({ document, at, ...row }) => ({ ...row, at: formatInstant(at), board: document }));
+  }
+
+  private async sharing(shared: Shared): Promise<[Row['shared'], string[]]> {
+    if (!Array.isArray(shared)) return [shared as 'me' | 'everyone', []];
+    const names = [...new Set(shared)];
+    const { rows } = await this.pool.query<{ name: string }>(WHO_IS_THERE, [names]);
+    const known = new Set(rows.map(({ name }) => name));
+    const missing = names.find((name) => !known.has(name));
+    if (missing !== undefined)
+      throw new Failure(
+        'unknown-person',
+        `Nobody here is called "${missing}": share with people who may sign in.`,
+      );
+    return names.length === 0 ? ['me', []] : ['named', names];
+  }
+}
+
+/** A board that can be shown. @throws Failure 400 with the first mistake */
+export function checkedBoard(board: Board): Board {
+  const whole = laidOut(board);
+  const [mistake] = mistakesOf(whole);
+  if (mistake !== undefined) throw invalid(mistake.message);
+  return whole;
+}

@@ -1,0 +1,57 @@
+const COLUMNS = 'id::text, owner, desk, shared, named, document, version, changed';
+const SEEN = `(owner = $1 OR shared = 'everyone' OR (shared = 'named' AND $1 = ANY(named)))`;
+
+/** $1 person */
+export const BOARDS_SEEN_BY = `SELECT ${COLUMNS} FROM boards WHERE removed IS NULL AND NOT desk AND ${SEEN}
+   ORDER BY lower(document ->> 'title'), id LIMIT 1000`;
+
+/** $1 person, $2 id */
+export const READ_BOARD = `SELECT ${COLUMNS} FROM boards WHERE removed IS NULL AND ${SEEN} AND id = $2`;
+
+/** $1 person */
+export const READ_DESK = `SELECT ${COLUMNS} FROM boards WHERE removed IS NULL AND desk AND owner = $1`;
+
+/** $1 owner, $2 whether it is a Desk, $3 shared, $4 names, $5 document */
+export const ADD_BOARD = `INSERT INTO boards (owner, desk, shared, named, document) VALUES ($1, $2, $3, $4, $5) RETURNING ${COLUMNS}`;
+
+export const COUNT_BOARDS_OF =
+  'SELECT count(*)::int AS boards FROM boards WHERE owner = $1 AND removed IS NULL';
+
+/** $1 id, $2 owner */
+export const HOLD_BOARD = `SELECT ${COLUMNS} FROM boards WHERE id = $1 AND owner = $2 AND removed IS NULL FOR UPDATE`;
+
+/** $1 id, $2 shared, $3 names, $4 document, $5 version */
+export const CHANGE_BOARD = `UPDATE boards SET shared = $2, named = $3, document = $4, version = $5, changed = now() WHERE id = $1 RETURNING ${COLUMNS}`;
+
+/** $1 board, $2 version, $3 document, $4 by */
+export const ADD_BOARD_VERSION =
+  'INSERT INTO board_versions (board, version, document, by) VALUES ($1, $2, $3, $4)';
+
+/** $1 id, $2 owner */
+export const REMOVE_BOARD =
+  'UPDATE boards SET removed = now() WHERE id = $1 AND owner = $2 AND removed IS NULL AND NOT desk';
+
+/** $1 owner */
+export const REMOVE_DESK = 'DELETE FROM boards WHERE desk AND owner = $1';
+
+/** $1 id, $2 owner */
+export const RESTORE_BOARD = `UPDATE boards SET removed = NULL WHERE id = $1 AND owner = $2 AND removed IS NOT NULL RETURNING ${COLUMNS}`;
+
+/** $1 id */
+export const VERSIONS_OF_BOARD =
+  'SELECT version, by, at, document FROM board_versions WHERE board = $1 ORDER BY version DESC LIMIT 200';
+
+export const WHO_IS_THERE = 'SELECT name FROM users WHERE name = ANY($1)';
+
+/** $1 id, $2 version, $3 who asks */
+export const TEXT_OF_SAVED_HUNT = `SELECT v.text FROM saved_hunt_versions v JOIN saved_hunts h ON h.id = v.hunt
+  WHERE v.hunt = $1 AND v.version = $2 AND (h.shared OR h.owner = $3)`;
+
+/** What the answers over a window rest on: it is another where events came in, were read again, or a list changed. $1, $2 window */
+export const STATE_OF_WINDOW = `SELECT concat_ws(' ', (SELECT concat(count(*), ' ', sum(events)) FROM event_hours
+     WHERE hour >= date_trunc('hour', $1::timestamptz) AND hour < $2), (SELECT max(updated) FROM lists)) AS state`;
+
+export const FIRST_HOUR = 'SELECT min(hour) AS first FROM event_hours';
+
+export const ALERTS_BY_HOUR = `SELECT date_trunc('hour', first_event) AS hour, count(*)::int AS alerts FROM alerts
+  WHERE first_event >= $1 AND first_event < $2 GROUP BY 1`;
