@@ -10,6 +10,7 @@ import './ui/look/glyphs.css';
 import './ui/look/states.css';
 import './ui/look/hunt.css';
 import './ui/look/places.css';
+import './ui/look/boards.css';
 import './ui/look/rules.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';

@@ -196,7 +196,7 @@ export function firstOperations(
   return {
     topic: 'first operations',
     score: capped(doublings(events) / 2),
-    words: [`Never seen in the ${count(days)} days before: `, ...listed(names, 4), '.'],
+    words: [`Never seen in the ${count(days)} days before: `, ...listed(names, 3), '.'],
     hunt,
     over,
     page: null,

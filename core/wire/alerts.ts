@@ -97,6 +97,26 @@ export const alertList = {
 } as const;
 export type AlertList = Wire<typeof alertList>;
 
+/** How many alerts of each level wait, and since when. */
+export const alertsWaiting = {
+  type: 'object',
+  required: ['levels'],
+  additionalProperties: false,
+  properties: {
+    levels: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['level', 'waiting', 'oldest'],
+        additionalProperties: false,
+        properties: { level: levels, waiting: { type: 'integer' }, oldest: maybeMoment },
+      },
+    },
+  },
+} as const;
+
+export type Waiting = Wire<typeof alertsWaiting>['levels'][number];
+
 /** Something that was asked to be done about the subject of an alert. */
 export const response = {
   type: 'object',

@@ -2,6 +2,7 @@ import {
   askResponse,
   changeAlert,
   changeAlerts,
+  countWaitingAlerts,
   decideResponse,
   listAlertPeople,
   listAlerts,
@@ -27,6 +28,7 @@ export function alertRoutes(
 ): Route[] {
   return [
     handles(listAlerts, async ({ query, person }) => alerts.all(query, person.name)),
+    handles(countWaitingAlerts, async () => ({ levels: await alerts.waiting() })),
     handles(changeAlerts, async ({ body, person }) => alerts.changeMany(body.ids, body.change, person.name)),
     handles(mergeAlerts, async ({ body, person }) => alerts.merge(body.ids, body.into, person.name)),
     handles(askResponse, async ({ params, body, person }) => {

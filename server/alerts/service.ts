@@ -1,6 +1,14 @@
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant, parseInstant } from '../../core/base/instant.js';
-import type { Alert, AlertChange, AlertDetail, AlertList, AlertsChanged } from '../../core/wire/alerts.js';
+import { levels } from '../../core/wire/common.js';
+import type {
+  Alert,
+  AlertChange,
+  AlertDetail,
+  AlertList,
+  AlertsChanged,
+  Waiting,
+} from '../../core/wire/alerts.js';
 import type { PageAsk } from '../../core/wire/paging.js';
 import { readPage, toPage } from '../db/pages.js';
 import { transaction } from '../db/transaction.js';
@@ -16,6 +24,7 @@ import {
   CHANGES_OF_ALERT,
   COUNT_EVIDENCE,
   COUNT_UNREAD,
+  COUNT_WAITING,
   countQueue,
   EVIDENCE_OF_ALERT,
   FIND_OTHER_OPEN,
@@ -140,6 +149,20 @@ export class Alerts {
   async aboutUser(user: string): Promise<Alert[]> {
     const { rows } = await this.pool.query<AlertRow>(ALERTS_ABOUT_USER, [user]);
     return rows.map(toAlert);
+  }
+
+  /** How many alerts of each level are not settled, the gravest first, and the oldest of them. */
+  async waiting(): Promise<Waiting[]> {
+    const { rows } = await this.pool.query<{
+      level: Waiting['level'];
+      waiting: number;
+      oldest: Instant | null;
+    }>(COUNT_WAITING);
+    const byLevel = new Map(rows.map((row) => [row.level, row]));
+    return [...levels.enum].reverse().map((level) => {
+      const { waiting = 0, oldest = null } = byLevel.get(level) ?? {};
+      return { level, waiting, oldest: oldest === null ? null : formatInstant(oldest) };
+    });
   }
 
   /** Who may work on alerts, by name. */

@@ -198,6 +198,9 @@ export const readQueue = (part: QueuePart): string => `WITH shown AS (
      FROM shown AS s
     ORDER BY s.rank, s.last_event DESC, s.id`;
 
+export const COUNT_WAITING = `SELECT level, count(*)::int AS waiting, min(last_event) AS oldest FROM alerts
+  WHERE state <> 'settled' AND merged_into IS NULL GROUP BY level`;
+
 export const COUNT_UNREAD = `SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`;
 
 export const ALERTS_ABOUT_USER = `SELECT ${COLUMNS} FROM alerts WHERE subject_fields ->> 'user' = $1 OR subject_fields ->> 'target_user' = $1 ORDER BY last_event DESC, id DESC LIMIT 100`;

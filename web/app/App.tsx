@@ -17,6 +17,15 @@ const Snapshot = lazy(() =>
 const Alerts = lazy(() =>
   import('../features/alerts/AlertsPage.js').then((module) => ({ default: module.AlertsPage })),
 );
+const Desk = lazy(() =>
+  import('../features/desk/DeskPage.js').then((module) => ({ default: module.DeskPage })),
+);
+const Dashboards = lazy(() =>
+  import('../features/dashboards/DashboardsPage.js').then((module) => ({ default: module.DashboardsPage })),
+);
+const Dashboard = lazy(() =>
+  import('../features/dashboards/DashboardPage.js').then((module) => ({ default: module.DashboardPage })),
+);
 const Rules = lazy(() =>
   import('../features/rules/RulesPage.js').then((module) => ({ default: module.RulesPage })),
 );
@@ -92,7 +101,7 @@ const Nowhere = (): JSX.Element => (
       <div className="state">
         <h1 className="section-head mb-0">There is nothing at this address</h1>
         <p>
-          <a href="/hunt">Go to Hunt</a>
+          <a href="/desk">Go to the Desk</a>
         </p>
       </div>
     </section>
@@ -108,12 +117,36 @@ export function App(): JSX.Element {
           <AskedProvider>
             <Routes>
               <Route element={<Frame />}>
-                <Route index element={<Navigate to="/hunt" replace />} />
+                <Route index element={<Navigate to="/desk" replace />} />
                 <Route
                   path="/hunt"
                   element={
                     <Place>
                       <Hunt />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/desk"
+                  element={
+                    <Place>
+                      <Desk />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/dashboards"
+                  element={
+                    <Place>
+                      <Dashboards />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/dashboards/:id"
+                  element={
+                    <Place>
+                      <Dashboard />
                     </Place>
                   }
                 />

@@ -4,7 +4,7 @@ import { turnedRound } from '../../core/wick/write-step.js';
 import type { Beam, BeamChange } from '../beam/beam.js';
 
 /** Pages that are narrowed by what the Beam carries. */
-const NARROWED = ['/hunt', '/dossier'];
+const NARROWED = ['/hunt', '/dossier', '/desk', '/dashboards/'];
 
 /** What the Beam carries, a slip each: pressing one turns it round, its cross lets it go. */
 export function CarriedSlips({

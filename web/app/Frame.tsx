@@ -28,7 +28,7 @@ export function Frame(): JSX.Element {
   return (
     <>
       <header className="topbar">
-        <NavLink className="topbar-brand" to={`/hunt${search}`}>
+        <NavLink className="topbar-brand" to={`/desk${search}`}>
           <Lamp />
           Under Lamp
         </NavLink>

@@ -7,6 +7,7 @@ import {
   alertsChanged,
   alertsMerge,
   alertsQuery,
+  alertsWaiting,
   responseAsk,
   responseDecision,
 } from '../alerts.js';
@@ -19,6 +20,12 @@ export const listAlerts = endpoint('get', '/alerts', {
   summary: 'Alerts by gravity, then the newest',
   query: alertsQuery,
   answer: alertList,
+});
+
+export const countWaitingAlerts = endpoint('get', '/alerts/waiting', {
+  access: 'reader',
+  summary: 'How many alerts of each level wait for somebody, and since when',
+  answer: alertsWaiting,
 });
 
 export const changeAlerts = endpoint('patch', '/alerts', {

@@ -3,7 +3,7 @@ import { eventsBehind } from '../../../core/wick/edit-steps.js';
 import { columnStep, renameStep } from '../../../core/wick/write-step.js';
 import { usePerson } from '../../api/session.js';
 import { PinToCase } from '../../cases/PinToCase.js';
-import { alsoOpened, timeOf } from './bench-words.js';
+import { alsoOpened, timeOf } from '../../wick/bench-words.js';
 import { BenchMenus } from './BenchMenus.js';
 import { BenchResult } from './BenchResult.js';
 import { BenchSteps } from './BenchSteps.js';

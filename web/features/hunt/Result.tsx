@@ -1,6 +1,5 @@
 import { lazy, Suspense, useMemo, type JSX } from 'react';
 import type { RowEvent } from '../../api/hunt-stream.js';
-import { Tabs } from '../../ui/Tabs.js';
 import { count, counted } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Reading } from '../../ui/State.js';
@@ -12,7 +11,9 @@ import { CoverageLine } from '../../results/CoverageLine.js';
 import { firstColumns, inReadingOrder } from '../../results/cells.js';
 import { ColumnsMenu } from '../../results/ColumnsMenu.js';
 import { ResultGrid } from '../../results/ResultGrid.js';
-import { viewsOf, type View } from '../../results/pictures/shape.js';
+import { PictureChooser } from '../../results/PictureChooser.js';
+import type { View } from '../../results/pictures/shape.js';
+import { allViews } from '../../results/pictures/views.js';
 import { MAX_SCREEN_ROWS, type HuntRun } from '../../results/use-hunt-run.js';
 
 /** Charts are heavy, and only fetched when one is looked at. */
@@ -104,8 +105,7 @@ export function Result({
           event !== null && Date.parse(event.time) >= brush.from && Date.parse(event.time) < brush.to;
   const insideCount = inside === null ? 0 : run.events.filter(inside).length;
   const read = run.steps[0]?.rows;
-  const views = viewsOf(run.columns, run.rows.length, question.text);
-  const view = views.find((one) => one === asked) ?? 'table';
+  const view = allViews.find((one) => one === asked) ?? 'table';
   return (
     <section className="sheet" aria-label="Result">
       <div className="sheet-head pb-1">
@@ -123,7 +123,13 @@ export function Result({
             {run.status === 'stopped' && '· stopped'}
           </span>
         </p>
-        {views.length > 1 && <Tabs label="View" names={views} chosen={view} onChoose={onView} />}
+        <PictureChooser
+          columns={run.columns}
+          rows={run.rows}
+          text={question.text}
+          chosen={view}
+          onChoose={onView}
+        />
         <ColumnsMenu
           columns={run.columns}
           shown={shown}

@@ -8,12 +8,12 @@ import type { Problem } from '../../../core/wire/common.js';
 import { Key } from '../../ui/Key.js';
 import { Failed } from '../../ui/State.js';
 import { Tabs } from '../../ui/Tabs.js';
-import { Blanks } from './Blanks.js';
-import type { StepCount } from './ladder-gutters.js';
+import { Blanks } from '../../results/Blanks.js';
+import type { StepCount } from '../../wick/ladder-gutters.js';
 import { Shelf } from './Shelf.js';
 import type { HuntRun } from '../../results/use-hunt-run.js';
-import type { HuntHelp } from './wick-help.js';
-import { WickEditor } from './WickEditor.js';
+import type { HuntHelp } from '../../wick/wick-help.js';
+import { WickEditor } from '../../wick/WickEditor.js';
 
 const Reference = lazy(async () => ({ default: (await import('./Reference.js')).Reference }));
 

@@ -2,7 +2,7 @@ import { fireEvent, screen, within } from '@testing-library/react';
 import { useState, type JSX } from 'react';
 import type { SavedHunt } from '../../../core/wire/saved-hunts.js';
 import { fakeApi, refuse, removeAsked, show } from '../../tests/page.js';
-import { Blanks } from './Blanks.js';
+import { Blanks } from '../../results/Blanks.js';
 import { Reference } from './Reference.js';
 import { Shelf } from './Shelf.js';
 import { asksOf } from '../../../core/wick/compile.js';

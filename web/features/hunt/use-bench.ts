@@ -13,12 +13,17 @@ import { MAX_SCREEN_ROWS, SCREEN_ROWS, useHuntRun } from '../../results/use-hunt
 import type { Brush } from '../../ui/Timeline.js';
 import { useKeys } from '../../ui/use-keys.js';
 import type { Opened } from './BenchMenus.js';
-import { corrected, toCounts } from './bench-words.js';
-import { addressOfQuestion, type HuntAddress, readHuntAddress, writeHuntAddress } from './hunt-address.js';
+import { corrected, toCounts } from '../../wick/bench-words.js';
+import {
+  addressOfQuestion,
+  type HuntAddress,
+  readHuntAddress,
+  writeHuntAddress,
+} from '../../results/hunt-address.js';
 import { usePath } from './path/use-path.js';
 import { useFollow } from './use-follow.js';
 import { useHeld } from './use-held.js';
-import { useHuntOptions } from './use-hunt-options.js';
+import { useHuntOptions } from '../../wick/use-hunt-options.js';
 import { withLive } from './with-live.js';
 
 /** What runs on the bench, and everything that can be done there; the views of the page show it. */

@@ -10,7 +10,7 @@ import type { HuntRow } from '../../api/hunt-stream.js';
 import { count } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { useWidth } from '../../ui/use-width.js';
-import { onPress, pickedOf, type PictureProps } from './picture.js';
+import { onPress, pickedOf, type PictureProps, walkMarks } from './picture.js';
 import { type Journey, mapHunt, type Place, placeRows } from './places.js';
 import { columnCalled, placesOf } from './shape.js';
 
@@ -47,6 +47,15 @@ function cornersOf(places: readonly Place[]): { type: 'MultiPoint'; coordinates:
 const MAX_NAME_LENGTH = 28;
 const shortName = ({ name }: Place): string =>
   name.length > MAX_NAME_LENGTH ? `${name.slice(0, MAX_NAME_LENGTH - 1)}…` : name;
+/** Dots come in three sizes, so that they can be told apart; never by exact area. */
+const classes = [
+  { words: '1 to 9', from: 0, to: 10, r: 3 },
+  { words: '10 to 99', from: 10, to: 100, r: 5 },
+  { words: '100 or more', from: 100, to: Infinity, r: 8 },
+] as const;
+const classOf = (events: number): (typeof classes)[number] =>
+  classes.find(({ to }) => events < to) ?? classes[2];
+
 const SIGN = 7.6;
 const HIGH = 15;
 
@@ -90,7 +99,7 @@ function bundled(journeys: readonly Journey[]): (Journey & { readonly times: num
 }
 
 /** The places of the rows by how many stand there; journeys as lines to the place come to. */
-export function MapPicture({ columns, rows, question, onPick }: PictureProps): JSX.Element {
+export function MapPicture({ columns, rows, question, onPick, room }: PictureProps): JSX.Element {
   const by = placesOf(columns, question.text) ?? 'columns';
   const text = mapHunt(by, question.text);
   const asked = useQuery({
@@ -132,6 +141,7 @@ export function MapPicture({ columns, rows, question, onPick }: PictureProps): J
       placed={placed}
       onPick={(row, to) => (at) => pick(row, to ? 'to_city' : 'city', at)}
       journeys={by === 'journeys'}
+      room={room}
     />
   );
 }
@@ -140,29 +150,33 @@ function Drawing({
   placed: { places, journeys: lines, without },
   journeys,
   onPick,
+  room,
 }: {
   readonly placed: ReturnType<typeof placeRows>;
   readonly journeys: boolean;
+  readonly room: PictureProps['room'];
   readonly onPick: (row: number, to: boolean) => (at: { x: number; y: number }) => void;
 }): JSX.Element {
   const frame = useRef<HTMLDivElement>(null);
-  const width = Math.max(320, useWidth(frame) - 32);
+  const measured = useWidth(frame);
+  const width = room?.width ?? Math.max(320, measured - 32);
+  const height = room === undefined ? HEIGHT : Math.max(110, room.height - 84);
+  const margin = room === undefined ? MARGIN : 14;
   const projection = geoNaturalEarth1().fitExtent(
     [
-      [MARGIN, MARGIN],
-      [width - MARGIN, HEIGHT - MARGIN],
+      [margin, margin],
+      [width - margin, height - margin],
     ],
     cornersOf(places),
   );
   const path = geoPath(projection);
-  const most = Math.max(...places.map(({ events }) => events));
   const spot = ({ lat, lon }: Place): [number, number] => projection([lon, lat]) ?? [0, 0];
-  const named = namesThatFit(places, spot, width);
+  const named = room === undefined ? namesThatFit(places, spot, width) : new Map<number, 'left' | 'right'>();
   const arrived = new Set(lines.map(({ to }) => `${to.lat} ${to.lon}`));
   return (
-    <div ref={frame} className="inset">
-      <svg width={width} height={HEIGHT} className="map">
-        <rect width={width} height={HEIGHT} fill="#c3cecf" />
+    <div ref={frame} className={room === undefined ? 'inset' : ''}>
+      <svg width={width} height={height} className="map" role="group" aria-label="Map" onKeyDown={walkMarks}>
+        <rect width={width} height={height} fill="#c3cecf" />
         <path d={path(geoGraticule10()) ?? ''} fill="none" stroke="#b2c0c2" strokeWidth="0.6" />
         <path d={path(land) ?? ''} fill="#f1e5c9" stroke="#7f6f52" strokeWidth="0.8" />
         {bundled(lines).map(({ from, to, row, times }) => (
@@ -193,14 +207,15 @@ function Drawing({
         {places.map((place, i) => {
           const [x, y] = spot(place);
           const odd = journeys && arrived.has(`${place.lat} ${place.lon}`);
-          const r = 4 + 12 * Math.sqrt(place.events / most);
+          const r = classOf(place.events).r;
           return (
             <g
               key={`${place.lat} ${place.lon}`}
               transform={`translate(${x.toFixed(1)} ${y.toFixed(1)})`}
               className="mark"
               role="button"
-              tabIndex={0}
+              data-mark=""
+              tabIndex={i === 0 ? 0 : -1}
               aria-label={`${place.name}: ${count(place.events)}`}
               {...onPress(onPick(place.row, odd))}
             >
@@ -210,7 +225,6 @@ function Drawing({
               ) : (
                 <>
                   <circle r={r} fill="var(--c1)" fillOpacity="0.75" stroke="#fffaec" />
-                  <circle r={r + 2} fill="none" stroke="var(--c1)" strokeWidth="0.8" />
                 </>
               )}
               {named.has(i) && (
@@ -232,8 +246,18 @@ function Drawing({
           );
         })}
       </svg>
-      <table className="plain mt-2" aria-label="Places">
-        <thead>
+      <p className="legend mb-0">
+        {classes.map(({ words, r, from, to }) => (
+          <span key={words} className="legend-entry xs">
+            <svg width="18" height="16" aria-hidden>
+              <circle cx="9" cy="8" r={r} fill="var(--c1)" />
+            </svg>
+            <span>{words}</span> {count(places.filter(({ events }) => events >= from && events < to).length)}
+          </span>
+        ))}
+      </p>
+      <table className={room === undefined ? 'plain mt-2' : 'plain card-table'} aria-label="Places">
+        <thead className={room === undefined ? '' : 'visually-hidden'}>
           <tr>
             <th scope="col">place</th>
             <th scope="col" className="num">
@@ -242,7 +266,7 @@ function Drawing({
           </tr>
         </thead>
         <tbody>
-          {places.slice(0, 100).map((place) => (
+          {places.slice(0, room === undefined ? 100 : 3).map((place) => (
             <tr key={`${place.lat} ${place.lon}`}>
               <td className="mono">{place.name}</td>
               <td className="num">{count(place.events)}</td>

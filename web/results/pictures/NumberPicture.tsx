@@ -1,30 +1,30 @@
 import type { JSX } from 'react';
-import { count } from '../../ui/format.js';
-import { onPress, pickedOf, type PictureProps } from './picture.js';
+import { figure as inUnit, pickedOf, type PictureProps } from './picture.js';
 import { shapeOf } from './shape.js';
 
-/** A figure that stands alone. */
-export function NumberPicture({ columns, rows, onPick }: PictureProps): JSX.Element {
+/** A figure that stands alone, with what is usual where that is known. */
+export function NumberPicture({ columns, rows, onPick, options, usual, room }: PictureProps): JSX.Element {
   const { figure } = shapeOf(columns);
   const column = columns[figure ?? 0];
   const [row] = rows;
+  const [before] = usual?.points ?? [];
   return (
-    <svg width="360" height="96" className="ms-3">
-      <text
-        x="0"
-        y="64"
-        className="mark big-number"
-        role="button"
-        tabIndex={0}
-        {...onPress((place) => {
-          if (row !== undefined && column !== undefined) onPick(pickedOf(columns, column, row), place);
-        })}
+    <div className={room === undefined ? 'ms-3 py-3' : ''}>
+      <button
+        type="button"
+        className="big plain-button"
+        onClick={(event) => {
+          if (row !== undefined && column !== undefined)
+            onPick(pickedOf(columns, column, row), { x: event.clientX, y: event.clientY });
+        }}
       >
-        {count(Number(row?.[figure ?? 0] ?? 0))}
-      </text>
-      <text x="0" y="88" fontSize="13" fill="var(--ink-soft)">
+        {inUnit(Number(row?.[figure ?? 0] ?? 0), options?.unit)}
+      </button>{' '}
+      <span className="sm soft">
         {column?.name}
-      </text>
-    </svg>
+        {before !== undefined && `, usually ${inUnit(Math.round(before.middle), options?.unit)}`}
+        {usual != null && usual.by === 'none' && `; ${usual.words}`}
+      </span>
+    </div>
   );
 }

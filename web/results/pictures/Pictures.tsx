@@ -1,15 +1,23 @@
 import { lazy, Suspense, useRef, type JSX } from 'react';
 import { count, counted } from '../../ui/format.js';
-import { Reading } from '../../ui/State.js';
+import { Empty, Reading } from '../../ui/State.js';
 import { BarsPicture } from './BarsPicture.js';
 import { savePicture } from './save-picture.js';
 import { FlowPicture } from './FlowPicture.js';
 import { HeatPicture } from './HeatPicture.js';
-import { LinesPicture } from './LinesPicture.js';
 import { NumberPicture } from './NumberPicture.js';
 import type { PictureProps } from './picture.js';
 import { flowOf, heatOf, nameOf, shapeOf, type View } from './shape.js';
 import { ShapesPicture } from './ShapesPicture.js';
+import { BarLines } from './BarLines.js';
+import { DotsPicture } from './DotsPicture.js';
+import { HoursPicture } from './HoursPicture.js';
+import { PairedPicture } from './PairedPicture.js';
+import { RankedPicture } from './RankedPicture.js';
+import { SentencesPicture } from './SentencesPicture.js';
+import { TimePicture } from './TimePicture.js';
+import { viewNames, whyNot } from './views.js';
+import { WordsPicture } from './WordsPicture.js';
 
 /** The outlines of the world are heavy, and only fetched where a map is looked at. */
 const MapPicture = lazy(async () => ({ default: (await import('./MapPicture.js')).MapPicture }));
@@ -25,7 +33,7 @@ export function Pictures(props: PicturesProps): JSX.Element {
   };
   return (
     <figure ref={figure} className="picture scrolls" aria-label={words}>
-      {draw(props)}
+      <Drawing {...props} />
       <figcaption className="xs soft inset">
         {words}{' '}
         <span className="nowrap">
@@ -42,16 +50,32 @@ export function Pictures(props: PicturesProps): JSX.Element {
   );
 }
 
-function draw(props: PicturesProps): JSX.Element {
-  switch (props.view) {
+/** A result as a picture, without anything around it; where it cannot be shown so, why. */
+export function Drawing(props: PicturesProps): JSX.Element {
+  const { view, columns, rows, question } = props;
+  const why = whyNot(view, columns, rows, question.text);
+  if (why !== null) return <Empty title={`No ${viewNames[view].toLowerCase()} of this`}>{why}</Empty>;
+  switch (view) {
     case 'bars':
-      return <BarsPicture {...props} />;
+      return props.room === undefined ? <BarsPicture {...props} /> : <BarLines {...props} />;
     case 'line':
-      return <LinesPicture {...props} />;
     case 'area':
-      return <LinesPicture {...props} stacked />;
+    case 'stacked':
+      return <TimePicture {...props} mode={view} />;
     case 'heat':
       return <HeatPicture {...props} />;
+    case 'hours':
+      return <HoursPicture {...props} />;
+    case 'paired':
+      return <PairedPicture {...props} />;
+    case 'ranked':
+      return <RankedPicture {...props} />;
+    case 'words':
+      return <WordsPicture {...props} />;
+    case 'sentences':
+      return <SentencesPicture {...props} />;
+    case 'dots':
+      return <DotsPicture {...props} />;
     case 'flow':
       return <FlowPicture {...props} />;
     case 'shapes':
@@ -69,7 +93,7 @@ function draw(props: PicturesProps): JSX.Element {
 }
 
 /** What a picture shows, for whoever cannot see it. */
-function inWords({ view, columns, rows }: PicturesProps): string {
+export function inWords({ view, columns, rows }: PicturesProps): string {
   if (view === 'map') return 'Places of the rows on a map; the table below it names them all.';
   if (view === 'shapes')
     return `${counted(rows.length, 'shape')} of text, the rarest first; what changes is written as *.`;

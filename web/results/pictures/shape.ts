@@ -1,16 +1,14 @@
 import type { Json } from '../../../core/base/json.js';
 import { figureColumns, type Shape } from '../../../core/boards/columns.js';
 import { visibleText } from '../../../core/text/visible.js';
+import type { PictureKind } from '../../../core/boards/picture-kinds.js';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { HuntRow } from '../../api/hunt-stream.js';
 
-/** Ways to look at a result. */
-export type View = 'table' | 'bars' | 'line' | 'area' | 'heat' | 'flow' | 'map' | 'shapes' | 'number';
+/** Ways to look at a result: its rows as they are, or one of the pictures. */
+export type View = 'table' | Exclude<PictureKind, 'rows'>;
 
 export const shapeOf = (columns: readonly HuntColumn[]): Shape => figureColumns(columns);
-
-/** Fewer rows than this are drawn as bars; more are no picture. */
-const MAX_BARS = 60;
 
 /** The columns that the step `shapes` leaves. */
 export const SHAPE_COLUMNS = ['template', 'events', 'share', 'first', 'last', 'example'] as const;
@@ -27,24 +25,6 @@ export function placesOf(columns: readonly HuntColumn[], text: string): PlacesBy
   if (has('lat') && has('lon')) return columns.some(({ field }) => field === 'id') ? 'events' : 'columns';
   // What journeys leave from and come to is only known right after the step that finds them.
   return has('from_city') && has('to_city') && has('kmh') && /^travel\b/im.test(text) ? 'journeys' : null;
-}
-
-/** The views that suit a result, the table first. */
-export function viewsOf(columns: readonly HuntColumn[], rows: number, text: string): View[] {
-  const { keys, time, figure } = shapeOf(columns);
-  const found: View[] = ['table'];
-  // Single events hold figures that nobody sums, such as where a place lies.
-  const single = columns.some(({ field }) => field === 'id');
-  if (rows > 0 && placesOf(columns, text) !== null) found.push('map');
-  if (figure === null || rows === 0 || single) return found;
-  if (SHAPE_COLUMNS.every((name) => columnCalled(columns, name) >= 0)) return [...found, 'shapes'];
-  if (rows === 1 && keys.length === 0) found.push('number');
-  if (keys.length > 0 && rows <= MAX_BARS && time === null) found.push('bars');
-  if (time !== null && rows > 1) found.push('line', 'area');
-  if (keys.length + (time === null ? 0 : 1) >= 2 && rows > 1) found.push('heat');
-  // One row may be the whole way: where it came from and where it went.
-  if (keys.length >= 2) found.push('flow');
-  return found;
 }
 
 /** What a value is called in a picture, which is drawn past the pages' own ways: characters that mislead are marked here. */
@@ -127,7 +107,6 @@ export interface Flow {
 
 /** Values of a column that stand for themselves; the lighter ones are put together. */
 const MAX_NODES = 12;
-const OTHERS = 'others';
 
 export function flowOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]): Flow {
   const { keys, figure } = shapeOf(columns);
@@ -178,11 +157,18 @@ export function flowOf(columns: readonly HuntColumn[], rows: readonly HuntRow[])
 export interface Lines {
   readonly series: readonly string[];
   readonly points: readonly Readonly<Record<string, string | number>>[];
+  /** The sum of each series, and how many keys there are. */
+  readonly totals: ReadonlyMap<string, number>;
+  readonly keys: number;
 }
 
 const MAX_SERIES = 6;
 
-export function linesOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]): Lines {
+/** What the lighter keys are called where they are put together. */
+export const OTHERS = 'others';
+
+/** @param gather adds the lighter keys up as one series, instead of leaving them out */
+export function linesOf(columns: readonly HuntColumn[], rows: readonly HuntRow[], gather = false): Lines {
   const { keys, time, figure } = shapeOf(columns);
   const at = figure ?? 0;
   const [keyAt] = keys;
@@ -192,13 +178,16 @@ export function linesOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]
   for (const row of rows) totals.set(seriesOf(row), (totals.get(seriesOf(row)) ?? 0) + figureOf(row, at));
   const series = [...totals]
     .sort((a, b) => b[1] - a[1])
-    .slice(0, MAX_SERIES)
+    .slice(0, gather && totals.size > MAX_SERIES ? MAX_SERIES - 1 : MAX_SERIES)
     .map(([name]) => name);
+  const kept = new Set(series);
+  if (gather && totals.size > series.length) series.push(OTHERS);
   const points = new Map<string, Record<string, string | number>>();
   for (const row of rows) {
     const moment = nameOf(row[time ?? 0]);
-    const name = seriesOf(row);
-    if (!series.includes(name)) continue;
+    const own = seriesOf(row);
+    if (!gather && !kept.has(own)) continue;
+    const name = kept.has(own) ? own : OTHERS;
     const point = points.get(moment) ?? {
       time: moment,
       ...Object.fromEntries(series.map((one) => [one, 0])),
@@ -206,8 +195,18 @@ export function linesOf(columns: readonly HuntColumn[], rows: readonly HuntRow[]
     point[name] = Number(point[name] ?? 0) + figureOf(row, at);
     points.set(moment, point);
   }
+  const sums = new Map(
+    series.map((name) => [
+      name,
+      name === OTHERS && !kept.has(name)
+        ? [...totals].reduce((sum, [key, value]) => sum + (kept.has(key) ? 0 : value), 0)
+        : (totals.get(name) ?? 0),
+    ]),
+  );
   return {
     series,
+    totals: sums,
+    keys: totals.size,
     points: [...points.entries()].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, point]) => point),
   };
 }

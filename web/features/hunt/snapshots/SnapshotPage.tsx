@@ -12,7 +12,7 @@ import { CurlLink } from '../../../kit/Curl.js';
 import { count, counted, showTime } from '../../../ui/format.js';
 import { Failed, Reading } from '../../../ui/State.js';
 import { firstColumns } from '../../../results/cells.js';
-import { addressOfQuestion, writeHuntAddress } from '../hunt-address.js';
+import { addressOfQuestion, writeHuntAddress } from '../../../results/hunt-address.js';
 import { ResultGrid } from '../../../results/ResultGrid.js';
 
 /** A result as it was when it was asked for. */

@@ -1,5 +1,5 @@
-import type { Question } from '../../../core/wire/paths.js';
-import { writeBeam } from '../../beam/beam.js';
+import type { Question } from '../../core/wire/paths.js';
+import { writeBeam } from '../beam/beam.js';
 
 /** What of a hunt stands in the address besides the Beam: enough for a colleague to see the same. */
 export interface HuntAddress {

@@ -1,7 +1,7 @@
-import { CARRIED } from '../../../core/wick/compile.js';
-import type { Problem } from '../../../core/wire/common.js';
-import type { AlsoEvent, RowEvent } from '../../api/hunt-stream.js';
-import type { HuntRun } from '../../results/use-hunt-run.js';
+import { CARRIED } from '../../core/wick/compile.js';
+import type { Problem } from '../../core/wire/common.js';
+import type { AlsoEvent, RowEvent } from '../api/hunt-stream.js';
+import type { HuntRun } from '../results/use-hunt-run.js';
 import type { StepCount } from './ladder-gutters.js';
 
 /** Each step's count beside the count of the step before it; what the Beam carries counts with "from". */

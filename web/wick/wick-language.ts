@@ -1,8 +1,8 @@
 import { StreamLanguage, type StreamParser } from '@codemirror/language';
 import { HighlightStyle, syntaxHighlighting } from '@codemirror/language';
 import { tags } from '@lezer/highlight';
-import { isCallWord } from '../../../core/wick/spell.js';
-import { isStepName } from '../../../core/wick/steps/index.js';
+import { isCallWord } from '../../core/wick/spell.js';
+import { isStepName } from '../../core/wick/steps/index.js';
 
 const WORDS = new Set([
   'and',

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import type { Ask } from '../../../core/wick/plan.js';
-import { listFieldValues } from '../../../core/wire/endpoints/hunts.js';
-import { answerTo } from '../../api/call.js';
+import type { Ask } from '../../core/wick/plan.js';
+import { listFieldValues } from '../../core/wire/endpoints/hunts.js';
+import { answerTo } from '../api/call.js';
 
 interface BlanksProps {
   readonly asks: readonly Ask[];
@@ -48,15 +48,25 @@ export function Blanks({ asks, filled, onRun }: BlanksProps): JSX.Element {
   );
 }
 
-function Blank({
+/**
+ * One blank. What is typed is told at each key to `onChange`, or once it is whole, with Enter or on leaving, to `onDone`.
+ */
+export function Blank({
   ask,
-  value,
+  value: given,
   onChange,
+  onDone,
 }: {
   ask: Ask;
   value: string;
-  onChange: (value: string) => void;
+  onChange?: (value: string) => void;
+  onDone?: (value: string) => void;
 }): JSX.Element {
+  const [typed, setTyped] = useState(given);
+  const value = onDone === undefined ? given : typed;
+  const done = (next: string): void => {
+    if (next !== given) onDone?.(next);
+  };
   const { choices } = ask;
   const field = choices !== null && 'field' in choices ? choices.field : null;
   const seen = useQuery({
@@ -81,14 +91,25 @@ function Blank({
           value={value}
           placeholder={hint(ask)}
           list={field === null ? undefined : `${id}-seen`}
-          onChange={(event) => onChange(event.target.value)}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            onChange?.(event.target.value);
+          }}
+          onBlur={() => done(typed)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter' && onDone !== undefined) done(typed);
+          }}
         />
       ) : (
         <Form.Select
           className="short-field"
           size="sm"
           value={value}
-          onChange={(event) => onChange(event.target.value)}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            onChange?.(event.target.value);
+            done(event.target.value);
+          }}
         >
           <option value="">{ask.default ?? (ask.any ? 'any' : 'choose one')}</option>
           {fixed

@@ -10,11 +10,11 @@ import {
 import { type Diagnostic, linter, lintKeymap } from '@codemirror/lint';
 import { type Extension, Prec } from '@codemirror/state';
 import { type EditorView, keymap } from '@codemirror/view';
-import { compileHunt, type CompileOptions } from '../../../core/wick/compile.js';
-import { type Catalogue, completeAt } from '../../../core/wick/complete.js';
-import { HuntError } from '../../../core/wick/hunt-error.js';
-import { listFieldValues } from '../../../core/wire/endpoints/hunts.js';
-import { call } from '../../api/call.js';
+import { compileHunt, type CompileOptions } from '../../core/wick/compile.js';
+import { type Catalogue, completeAt } from '../../core/wick/complete.js';
+import { HuntError } from '../../core/wick/hunt-error.js';
+import { listFieldValues } from '../../core/wire/endpoints/hunts.js';
+import { call } from '../api/call.js';
 
 /** What the editor knows besides the text. */
 export interface HuntHelp {

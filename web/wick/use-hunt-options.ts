@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
 import { useMemo } from 'react';
-import type { CompileOptions } from '../../../core/wick/compile.js';
-import { listLists } from '../../../core/wire/endpoints/lists.js';
-import { listSources } from '../../../core/wire/endpoints/sources.js';
-import { answerTo } from '../../api/call.js';
-import type { Beam } from '../../beam/beam.js';
+import type { CompileOptions } from '../../core/wick/compile.js';
+import { listLists } from '../../core/wire/endpoints/lists.js';
+import { listSources } from '../../core/wire/endpoints/sources.js';
+import { answerTo } from '../api/call.js';
+import type { Beam } from '../beam/beam.js';
 import type { HuntHelp } from './wick-help.js';
 
 /** What a hunt is checked against in the page, and what completion knows besides. */

@@ -1,6 +1,6 @@
 import { RangeSet, StateEffect, StateField, type EditorState, type Extension } from '@codemirror/state';
 import { Decoration, EditorView, gutter, GutterMarker, type DecorationSet } from '@codemirror/view';
-import { count } from '../../ui/format.js';
+import { count } from '../ui/format.js';
 
 /** Rows that passed the step on a line, and those that came to it. */
 export interface StepCount {

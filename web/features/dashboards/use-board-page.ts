@@ -1,0 +1,167 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useNavigate, useSearchParams } from 'react-router';
+import { type Board, type Card, USUAL_REFRESH } from '../../../core/boards/board.js';
+import { addCard, freshId, removeCard } from '../../../core/boards/layout.js';
+import type { Shared, StoredBoard } from '../../../core/wire/boards.js';
+import { addBoard, changeBoard, readBoard } from '../../../core/wire/endpoints/boards.js';
+import { about, answerTo, call, keyOf } from '../../api/call.js';
+import { usePerson } from '../../api/session.js';
+import { useAsked } from '../../beam/asked.js';
+import { beamSearch, useBeam } from '../../beam/beam.js';
+import { boardAsks } from '../../boards/BoardInputs.js';
+import { useBoardAnswers } from '../../boards/use-board-answers.js';
+import { readHuntAddress, writeHuntAddress } from '../../results/hunt-address.js';
+import { useHuntOptions } from '../../wick/use-hunt-options.js';
+
+/** A board with nothing on it. */
+export const EMPTY_BOARD: Board = { title: 'New board', about: '', cards: [], layout: [] };
+
+/** What a new card begins with. */
+const FIRST_CARD_HUNT = 'from signin\ntally count() as events per outcome\nsort events desc\nfirst 10';
+
+/** One board as it is looked at and changed; the views of the page show it. */
+export function useBoardPage(id: string) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const person = usePerson();
+  const { at: askedAt, again: askAgain } = useAsked();
+  const { beam } = useBeam(askedAt);
+  const [parameters, setParameters] = useSearchParams();
+  const search = beamSearch(parameters);
+  const isNew = id === 'new';
+  const stored = useQuery({ ...answerTo(readBoard, { params: { id } }), enabled: !isNew, retry: false });
+  const kept: StoredBoard | null = stored.data ?? null;
+  const [draft, setDraft] = useState<Board | null>(isNew ? EMPTY_BOARD : null);
+  const [past, setPast] = useState<readonly Board[]>([]);
+  const changing = parameters.get('card');
+  const [isEditing, setEditing] = useState(isNew);
+  const board = draft ?? kept?.board ?? null;
+  const mine = isNew || kept?.owner === person.name;
+
+  const blanks = useMemo(() => readHuntAddress(parameters).blanks, [parameters]);
+  const answers = useBoardAnswers(board, draft === null && !isNew ? id : null, beam, blanks, askedAt);
+  const help = useHuntOptions(beam);
+  const options = useMemo(
+    () => ({ ...help.options, parameters: blanks, writing: true }),
+    [help.options, blanks],
+  );
+
+  const put = useCallback(
+    (next: Board) => {
+      setPast((before) => (board === null ? before : [...before, board].slice(-100)));
+      setDraft(next);
+    },
+    [board],
+  );
+  const openCard = useCallback(
+    (card: string | null) =>
+      setParameters(
+        (before) => {
+          const next = new URLSearchParams(before);
+          if (card === null) next.delete('card');
+          else next.set('card', card);
+          return next;
+        },
+        { replace: true },
+      ),
+    [setParameters],
+  );
+
+  const keep = useMutation({
+    mutationFn: ({ next, shared }: { next: Board; shared?: Shared }) =>
+      isNew || !mine
+        ? call(addBoard, { body: { board: next, ...(shared !== undefined && { shared }) } })
+        : call(changeBoard, {
+            params: { id },
+            body: {
+              board: next,
+              ...(shared !== undefined && { shared }),
+              ...(kept !== null && { basedOn: kept.version }),
+            },
+          }),
+    onSuccess: (made) => {
+      client.setQueryData(keyOf(readBoard, { params: { id: made.id } }), made);
+      void client.invalidateQueries(about('boards'));
+      setDraft(null);
+      setPast([]);
+      setEditing(false);
+      if (made.id !== id) void navigate(`/dashboards/${made.id}${search}`, { replace: true });
+      else openCard(null);
+    },
+  });
+
+  // An open board asks again by itself; not while nobody sees it, or while it is changed.
+  const refresh = (board?.refresh ?? USUAL_REFRESH) * 1000;
+  const follows = beam.last !== null && draft === null;
+  useEffect(() => {
+    if (!follows) return undefined;
+    const timer = window.setInterval(() => document.visibilityState === 'visible' && askAgain(), refresh);
+    return () => window.clearInterval(timer);
+  }, [follows, refresh, askAgain]);
+
+  return {
+    id,
+    isNew,
+    mine,
+    person,
+    stored,
+    kept,
+    board,
+    draft,
+    beam,
+    search,
+    parameters,
+    blanks,
+    asks: boardAsks(board),
+    answers,
+    help,
+    options,
+    changing,
+    isEditing,
+    changes: past.length,
+    keep,
+    put,
+    openCard,
+    again: () => {
+      askAgain();
+      answers.again();
+    },
+    fill: (filled: Readonly<Record<string, string>>) =>
+      setParameters((before) => writeHuntAddress(before, { blanks: filled }), { replace: true }),
+    edit: (card: string | null = null) => {
+      setEditing(true);
+      openCard(card);
+    },
+    /** Takes the last change back. */
+    undo: () => {
+      const before = past.at(-1);
+      setPast(past.slice(0, -1));
+      setDraft(past.length <= 1 && !isNew ? null : (before ?? null));
+    },
+    leave: () => {
+      setDraft(isNew ? EMPTY_BOARD : null);
+      setPast([]);
+      setEditing(isNew);
+      openCard(null);
+    },
+    add: () => {
+      const of = board ?? EMPTY_BOARD;
+      const card: Card = {
+        id: freshId(of, 'card'),
+        title: 'New card',
+        hunt: FIRST_CARD_HUNT,
+        picture: { kind: 'ranked' },
+      };
+      put(addCard(of, card));
+      setEditing(true);
+      openCard(card.id);
+    },
+    remove: (card: string) => {
+      if (board !== null) put(removeCard(board, card));
+      openCard(null);
+    },
+  };
+}
+
+export type BoardPage = ReturnType<typeof useBoardPage>;

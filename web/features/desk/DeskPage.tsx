@@ -1,0 +1,147 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { DateTime } from 'luxon';
+import { type JSX, lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { USUAL_REFRESH } from '../../../core/boards/board.js';
+import { changeBoard, readBoard, removeBoard } from '../../../core/wire/endpoints/boards.js';
+import { listSources } from '../../../core/wire/endpoints/sources.js';
+import { about, answerTo, call } from '../../api/call.js';
+import { useAsked } from '../../beam/asked.js';
+import { beamSearch, useBeam } from '../../beam/beam.js';
+import { boardAsks, BoardInputs } from '../../boards/BoardInputs.js';
+import { BoardSheet } from '../../boards/BoardSheet.js';
+import { useBoardAnswers } from '../../boards/use-board-answers.js';
+import { Key } from '../../ui/Key.js';
+import { Empty, Failed, Reading } from '../../ui/State.js';
+import { showTime } from '../../ui/format.js';
+import { useKeys } from '../../ui/use-keys.js';
+import { readHuntAddress, writeHuntAddress } from '../../results/hunt-address.js';
+import { useHuntOptions } from '../../wick/use-hunt-options.js';
+import { LedeLine } from './LedeLine.js';
+
+const DeskJson = lazy(async () => ({ default: (await import('../../boards/BoardJson.js')).BoardJson }));
+
+/** The landing overview. */
+export function DeskPage(): JSX.Element {
+  const [parameters, setParameters] = useSearchParams();
+  const search = beamSearch(parameters);
+  const { at, again } = useAsked();
+  const { beam } = useBeam(at);
+  const client = useQueryClient();
+  const [json, setJson] = useState(false);
+  const stored = useQuery({ ...answerTo(readBoard, { params: { id: 'desk' } }), staleTime: 60_000 });
+  const sources = useQuery(answerTo(listSources));
+  const board = stored.data?.board ?? null;
+  const blanks = useMemo(() => readHuntAddress(parameters).blanks, [parameters]);
+  const isEmpty = sources.data !== undefined && sources.data.sources.every(({ stored: many }) => many === 0);
+  const answers = useBoardAnswers(isEmpty ? null : board, 'desk', beam, blanks, at);
+  const help = useHuntOptions(beam);
+  const options = useMemo(
+    () => ({ ...help.options, parameters: blanks, writing: true }),
+    [help.options, blanks],
+  );
+  const keep = useMutation({
+    mutationFn: (next: NonNullable<typeof board>) =>
+      call(changeBoard, { params: { id: 'desk' }, body: { board: next } }),
+    onSuccess: () => {
+      setJson(false);
+      void client.invalidateQueries(about('boards'));
+    },
+  });
+  const giveBack = useMutation({
+    mutationFn: () => call(removeBoard, { params: { id: 'desk' } }),
+    onSuccess: () => void client.invalidateQueries(about('boards')),
+  });
+  const refresh = (board?.refresh ?? USUAL_REFRESH) * 1000;
+  const follows = beam.last !== null;
+  useEffect(() => {
+    if (!follows) return undefined;
+    const timer = window.setInterval(() => document.visibilityState === 'visible' && again(), refresh);
+    return () => window.clearInterval(timer);
+  }, [follows, refresh, again]);
+  useKeys({
+    r: () => {
+      again();
+      answers.again();
+    },
+  });
+  const newest = [...answers.cards.values()]
+    .flatMap(({ counted }) => counted ?? [])
+    .sort()
+    .at(-1);
+  const asks = boardAsks(board);
+  return (
+    <main className="bench bench-board" aria-busy={answers.running}>
+      <section className="sheet desk" aria-label="Desk">
+        <header className="desk-head">
+          <h1 className="page-title nowrap">
+            {DateTime.fromISO(beam.window.to, { zone: beam.zone })
+              .minus({ milliseconds: 1 })
+              .toFormat('cccc, d LLLL')}
+          </h1>
+          {isEmpty ? (
+            <p className="lede">Nothing has come in yet.</p>
+          ) : (
+            <LedeLine beam={beam} search={search} />
+          )}
+          {!isEmpty && (
+            <BoardInputs
+              asks={asks}
+              filled={blanks}
+              onFill={(filled) =>
+                setParameters((before) => writeHuntAddress(before, { blanks: filled }), { replace: true })
+              }
+            />
+          )}
+        </header>
+        <div className="scrolls board-scroll">
+          {stored.isError && <Failed title="The Desk cannot be shown">{stored.error.message}</Failed>}
+          {stored.isPending && <Reading title="Fetching the Desk" />}
+          {isEmpty && (
+            <Empty title="No source sends anything yet">
+              Name a source and give it the key it shows you: <Link to={`/sources${search}`}>Sources</Link>.
+              Everything here is counted from what sources send.
+            </Empty>
+          )}
+          {answers.problem !== null && (
+            <Failed title="The Desk could not be answered">{answers.problem.detail}</Failed>
+          )}
+          {board !== null && !isEmpty && (
+            <BoardSheet
+              board={board}
+              answers={answers.cards}
+              beam={beam}
+              search={search}
+              inputs={blanks}
+              options={options}
+              changing={null}
+            />
+          )}
+        </div>
+        <div className="sheet-foot no-print">
+          <Key keys={['G']}>then the first letter goes to a place</Key>
+          <Key keys={['B']}>in a menu: into the Beam</Key>
+          <Key keys={['?']}>all keys</Key>
+          <span className="grow" />
+          <span>
+            {newest !== undefined && `Counted ${showTime(newest, beam.zone, 'second').slice(-8)}, `}every
+            figure opens as a hunt
+          </span>
+          <button type="button" className="link" onClick={() => setJson(true)}>
+            Change the Desk
+          </button>
+          {stored.data !== undefined && stored.data.owner !== null && (
+            <button type="button" className="link" onClick={() => giveBack.mutate()}>
+              Back to the one that ships
+            </button>
+          )}
+        </div>
+      </section>
+      {json && board !== null && (
+        <Suspense fallback={null}>
+          <DeskJson board={board} onTake={(next) => keep.mutate(next)} onClose={() => setJson(false)} />
+        </Suspense>
+      )}
+    </main>
+  );
+}
