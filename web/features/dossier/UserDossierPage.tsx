@@ -7,6 +7,7 @@ import { readUserDossier } from '../../../core/wire/endpoints/dossiers.js';
 import { addressOf, answerTo } from '../../api/call.js';
 import { useAsked } from '../../beam/asked.js';
 import { type BeamChange, beamSearch, useBeam } from '../../beam/beam.js';
+import { OnABoard } from '../../boards/OnABoard.js';
 import { CurlLink } from '../../kit/Curl.js';
 import { count, showTime } from '../../ui/format.js';
 import { Severity } from '../../ui/Glyphs.js';
@@ -115,6 +116,11 @@ function DossierBody({ dossier, zone, search, huntFor, change }: BodyProps): JSX
           <div className="sub-head">
             <h2 className="section-head grow">When</h2>
             <span className="xs faint">by weekday and hour, {zone}</span>
+            <OnABoard
+              hunt={`from all\nwhere user = ${quoteText(dossier.user)}\ntally count() as events, every 1h`}
+              title={`When ${dossier.user} works`}
+              picture="hours"
+            />
           </div>
           <HourHeat hours={dossier.hours} zone={zone} huntFor={huntFor} />
           <div className="sub-head ruled">
@@ -135,6 +141,7 @@ function DossierBody({ dossier, zone, search, huntFor, change }: BodyProps): JSX
         </div>
         <div>
           <CountedTable
+            user={dossier.user}
             title="Where from"
             field="src_ip"
             rows={dossier.addresses}
@@ -150,6 +157,7 @@ function DossierBody({ dossier, zone, search, huntFor, change }: BodyProps): JSX
             }
           />
           <CountedTable
+            user={dossier.user}
             title="What"
             field="operation"
             rows={dossier.operations}
@@ -157,13 +165,21 @@ function DossierBody({ dossier, zone, search, huntFor, change }: BodyProps): JSX
             huntFor={huntFor}
           />
           <CountedTable
+            user={dossier.user}
             title="Applications"
             field="application"
             rows={dossier.applications}
             zone={zone}
             huntFor={huntFor}
           />
-          <CountedTable title="Hosts" field="host" rows={dossier.hosts} zone={zone} huntFor={huntFor} />
+          <CountedTable
+            user={dossier.user}
+            title="Hosts"
+            field="host"
+            rows={dossier.hosts}
+            zone={zone}
+            huntFor={huntFor}
+          />
         </div>
       </div>
     </>
@@ -183,6 +199,7 @@ function Figure({ value, name, to }: { value: number; name: string; to: string }
 }
 
 interface CountedTableProps {
+  readonly user: string;
   readonly title: string;
   readonly field: string;
   readonly rows: readonly Counted[];
@@ -191,12 +208,25 @@ interface CountedTableProps {
   readonly place?: (row: Counted) => string;
 }
 
-function CountedTable({ title, field, rows, zone, huntFor, place }: CountedTableProps): JSX.Element | null {
+function CountedTable({
+  user,
+  title,
+  field,
+  rows,
+  zone,
+  huntFor,
+  place,
+}: CountedTableProps): JSX.Element | null {
   if (rows.length === 0) return null;
   return (
     <>
       <div className="sub-head ruled">
-        <h2 className="section-head">{title}</h2>
+        <h2 className="section-head grow">{title}</h2>
+        <OnABoard
+          hunt={`from all\nwhere user = ${quoteText(user)} and ${spellName(field)} is not null\ntally count() as events per ${spellName(field)}\nsort events desc\nfirst 10`}
+          title={`${title} of ${user}`}
+          picture="ranked"
+        />
       </div>
       <table className="table fixed-columns">
         <thead>

@@ -8,6 +8,7 @@ import {
   removeSavedHunt,
 } from '../../../core/wire/endpoints/saved-hunts.js';
 import type { NewSavedHunt, SavedHunt, SavedHuntChange } from '../../../core/wire/saved-hunts.js';
+import { OnABoard } from '../../boards/OnABoard.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { RemoveButton } from '../../kit/RemoveButton.js';
@@ -130,6 +131,7 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
                   />
                 </span>
               )}
+              <OnABoard hunt={{ saved: hunt.id, version: hunt.version }} title={hunt.name} />
             </div>
           ))}
         </div>

@@ -214,14 +214,20 @@ describe('the result', () => {
     show(result(tallied));
     expect(screen.getByText('2 rows')).toBeTruthy();
     expect(screen.getByText(/4 events read/)).toBeTruthy();
-    expect(screen.getAllByRole('tab').map((tab) => tab.textContent)).toEqual(['table', 'bars']);
+    expect(screen.getAllByRole('tab').map((tab) => tab.textContent)).toEqual([
+      'table',
+      'bars',
+      'ranked',
+      'words',
+      'sentences',
+    ]);
     fireEvent.click(screen.getByRole('tab', { name: 'bars' }));
     expect(told).toEqual(['bars']);
     expect(screen.getByRole('link', { name: 'CSV' }).getAttribute('href')).toBe('/export.csv');
     expect(screen.getByRole('link', { name: 'JSON lines' }).getAttribute('href')).toBe('/export.jsonl');
   });
 
-  it('draws what is asked for, and says it in words; a view that does not suit it is the table', async () => {
+  it('draws what is asked for, and says it in words; a view that does not suit it says why', async () => {
     const { unmount } = show(result(tallied, { view: 'bars' }));
     // Charts are fetched when the first is looked at.
     expect(
@@ -230,7 +236,7 @@ describe('the result', () => {
     expect(screen.queryByRole('grid')).toBeNull();
     unmount();
     show(result(tallied, { view: 'flow' }));
-    expect(screen.getByRole('grid')).toBeTruthy();
+    expect(await screen.findByText(/It needs two to four things to count by/)).toBeTruthy();
   });
 
   it('says how much of the window its figures rest on, and stops', () => {

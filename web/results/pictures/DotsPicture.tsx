@@ -13,6 +13,8 @@ export function dotColumns(columns: PictureProps['columns']): { now: number; usu
   return now === undefined || usual < 0 ? null : { now, usual };
 }
 
+const short = new Intl.NumberFormat('en-GB', { notation: 'compact' });
+
 /** Usual against now, a row each on one scale of powers of ten: hollow is usual, filled is now. */
 export function DotsPicture({ columns, rows, onPick, options, room }: PictureProps): JSX.Element {
   const frame = useRef<HTMLDivElement>(null);
@@ -69,7 +71,6 @@ export function DotsPicture({ columns, rows, onPick, options, room }: PicturePro
                   width={width}
                   height="16"
                   data-mark=""
-                  className="mark"
                   role="button"
                   tabIndex={r === 0 ? 0 : -1}
                   aria-label={`${nameOf(row[first])}: ${figure(now, options?.unit)} against ${figure(usual, options?.unit)}`}
@@ -114,7 +115,7 @@ export function DotsPicture({ columns, rows, onPick, options, room }: PicturePro
               fill="var(--ink-soft)"
               textAnchor={i === 0 ? 'start' : i === told.length - 1 ? 'end' : 'middle'}
             >
-              {figure(10 ** power, options?.unit)}
+              {options?.unit === 'bytes' ? figure(10 ** power, 'bytes') : short.format(10 ** power)}
             </text>
           ))}
         </svg>

@@ -43,7 +43,10 @@ export function HeatPicture({
     ...heat.down.map((name) => Math.min(name.length, room === undefined ? 24 : 14)),
   );
   const left = longest * 8 + 14;
-  const cell = Math.max(8, Math.min(64, (width - left - 8) / Math.max(1, heat.across.length)));
+  const cell = Math.max(
+    8,
+    Math.min(room === undefined ? 64 : 110, (width - left - 8) / Math.max(1, heat.across.length)),
+  );
   const upright = cell >= 44;
   const top = upright ? UPRIGHT : SLANTED;
   const every = Math.max(1, Math.ceil(17 / cell), time === null ? 1 : Math.ceil(34 / cell));
@@ -192,7 +195,7 @@ export function classBounds(most: number): number[] {
     most < 5 ? 1 : 0,
     [1, 2, 2.5, 5, 10].map((times) => times * power).find((one) => one >= rough) ?? rough,
   );
-  return [0, 1, 2, 3, 4].map((times) => (times === 1 ? Math.min(1, step) : (times - 1) * step)).slice(0, 5);
+  return [0, Math.min(1, step), step, 2 * step, 3 * step].map((from, i) => (step <= 1 ? i * step : from));
 }
 
 /** A name over two lines, cut where words meet. */

@@ -160,7 +160,7 @@ function Drawing({
   const frame = useRef<HTMLDivElement>(null);
   const measured = useWidth(frame);
   const width = room?.width ?? Math.max(320, measured - 32);
-  const height = room === undefined ? HEIGHT : Math.max(110, room.height - 84);
+  const height = room === undefined ? HEIGHT : Math.max(110, room.height - 106);
   const margin = room === undefined ? MARGIN : 14;
   const projection = geoNaturalEarth1().fitExtent(
     [

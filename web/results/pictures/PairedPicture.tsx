@@ -49,7 +49,7 @@ export function PairedPicture({
   const bar = Math.min(26, slot * 0.36);
   const every = Math.max(
     1,
-    Math.ceil((Math.max(...things.map((thing) => Math.min(14, thing.length))) * 7) / slot),
+    Math.ceil((Math.max(...things.map((thing) => Math.min(14, thing.length))) * 6.2) / slot),
   );
   return (
     <div ref={frame} className="time-picture">

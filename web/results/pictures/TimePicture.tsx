@@ -113,6 +113,11 @@ export function TimePicture(
           .map(({ at, low }) => `${x(at + step / 2).toFixed(1)},${y(low).toFixed(1)}`)
           .join('L')}Z`;
   const until = times.at(-1);
+  /** As far as was counted. */
+  const counted = Math.min(
+    (all.length === 0 ? from : Date.parse(String(all.at(-1)?.['time']))) + step,
+    beam?.to ?? Infinity,
+  );
   return (
     <div ref={frame} className={room === undefined ? 'inset time-picture' : 'time-picture'}>
       {head && (
@@ -125,14 +130,7 @@ export function TimePicture(
             {figure(total, options?.unit)}
           </button>{' '}
           <span className="soft">
-            {againstUsual(
-              band,
-              until === undefined ? null : Math.min(until + step, beam?.to ?? Infinity),
-              step,
-              zone,
-              options?.unit,
-              usual,
-            )}
+            {againstUsual(band, until === undefined ? null : counted, step, zone, options?.unit, usual)}
           </span>
         </p>
       )}

@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { HuntRow } from '../../api/hunt-stream.js';
 import { show } from '../../tests/page.js';
@@ -54,12 +54,18 @@ test('every picture says in words what it shows, and which is the largest', asyn
 
 test('heat: two keys against each other; a cell is picked by mouse and by keyboard, with its row', () => {
   const picked = draw('heat', perUser, rows);
-  const cells = [...document.querySelectorAll<SVGElement>('rect[role=button]')];
+  const cells = screen.getAllByRole('button', { name: /, .*: / });
   expect(cells.map((cell) => cell.getAttribute('aria-label'))).toEqual([
     'teo.marrash, Norway: 34',
     'teo.marrash, Canada: 2',
     'runa.keel, Norway: 1',
+    'runa.keel, Canada: 0',
   ]);
+  // One of them is reached by Tab, the others from there by arrows.
+  expect(cells.map((cell) => cell.getAttribute('tabindex'))).toEqual(['0', '-1', '-1', '-1']);
+  act(() => cells[0]?.focus());
+  fireEvent.keyDown(cells[0] as Element, { key: 'ArrowRight' });
+  expect(document.activeElement).toBe(cells[1]);
   fireEvent.click(cells[1] as Element);
   fireEvent.keyDown(cells[2] as Element, { key: 'Enter' });
   fireEvent.keyDown(cells[2] as Element, { key: 'x' });
@@ -76,7 +82,9 @@ test('heat: two keys against each other; a cell is picked by mouse and by keyboa
 
 test('heat: the more, the darker', () => {
   draw('heat', perUser, rows);
-  const fills = [...document.querySelectorAll('rect[role=button]')].map((cell) => cell.getAttribute('fill'));
+  const fills = screen
+    .getAllByRole('button', { name: /, .*: / })
+    .map((cell) => cell.querySelector('rect')?.getAttribute('fill'));
   expect(fills[0]).toBe('#1d3f70');
   expect(fills[0]).not.toBe(fills[2]);
 });
@@ -102,10 +110,11 @@ test('shapes: the rarest first, their share, and the words that change apart', (
       column('share', 'number', null),
       column('example', 'text', 'message'),
       column('last', 'time', null),
+      column('first', 'time', null),
     ],
     [
-      ['job * failed', 1, 0.004, 'job 7 failed', '2026-11-28T10:00:00Z'],
-      ['job * done', 250, 0.996, 'job 8 done', '2026-11-28T11:00:00Z'],
+      ['job * failed', 1, 0.004, 'job 7 failed', '2026-11-28T10:00:00Z', '2026-11-28T10:00:00Z'],
+      ['job * done', 250, 0.996, 'job 8 done', '2026-11-28T11:00:00Z', '2026-11-28T10:00:00Z'],
     ],
   );
   expect(words()).toBe('2 shapes of text, the rarest first; what changes is written as *.');
@@ -123,6 +132,9 @@ test('a number stands alone', () => {
 });
 
 test('a text that misleads is shown with its marks, never as it is', () => {
-  draw('heat', perUser, [['\u202Eevil', 'Norway', 1]]);
-  expect(document.querySelector('svg')?.textContent).not.toContain('\u202E');
+  draw('heat', perUser, [
+    ['\u202Eevil', 'Norway', 1],
+    ['other', 'Norway', 1],
+  ]);
+  expect(document.querySelector('figure')?.textContent).not.toContain('\u202E');
 });

@@ -1,7 +1,8 @@
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 import { compileHunt } from '../../../core/wick/compile.js';
 import { mapHunt, placeRows } from './places.js';
-import { placesOf, viewsOf } from './shape.js';
+import { placesOf } from './shape.js';
+import { viewsOf } from './views.js';
 
 const column = (
   name: string,
@@ -22,8 +23,9 @@ it('knows which results hold places', () => {
   const journeys = [column('from_city'), column('to_city'), column('kmh', 'number')];
   expect(placesOf(journeys, travel)).toBe('journeys');
   expect(placesOf([column('user')], 'from signin')).toBeNull();
-  expect(viewsOf(events, 3, 'from signin')).toEqual(['table', 'map']);
-  expect(viewsOf(events, 0, 'from signin')).toEqual(['table']);
+  const rows = [['e1', 59.1, 5.2]];
+  expect(viewsOf(events, rows, 'from signin')).toEqual(['table', 'map', 'sentences']);
+  expect(viewsOf(events, [], 'from signin')).toEqual(['table']);
 });
 
 it.each([

@@ -1,5 +1,6 @@
 import type { HuntColumn } from '../../../core/wire/hunts.js';
-import { flowOf, heatKey, heatOf, linesOf, viewsOf, nameOf } from './shape.js';
+import { flowOf, heatKey, heatOf, linesOf, nameOf } from './shape.js';
+import { allViews, viewsOf, whyNot } from './views.js';
 
 const column = (name: string, type: HuntColumn['type'], field: string | null = null): HuntColumn => ({
   name,
@@ -11,21 +12,47 @@ const address = column('src_ip', 'address', 'src_ip');
 const port = column('dst_port', 'number', 'dst_port');
 const time = column('time', 'time', 'time');
 const count = column('count', 'number');
+const other = column('usual', 'number');
+
+/** So many rows whose texts and times all differ. */
+const rowsOf = (columns: readonly HuntColumn[], many: number) =>
+  Array.from({ length: many }, (_, i) =>
+    columns.map(({ type }) =>
+      type === 'number' ? i : type === 'time' ? new Date(i * 3_600_000).toISOString() : `v${i}`,
+    ),
+  );
 
 describe('views suit the result', () => {
   it.each([
-    [[user, address], 5, ['table']],
-    [[count], 1, ['table', 'number']],
-    [[user, count], 5, ['table', 'bars']],
-    [[user, count], 500, ['table']],
-    [[time, count], 24, ['table', 'line', 'area']],
-    [[user, time, count], 24, ['table', 'line', 'area', 'heat']],
-    [[user, address, count], 24, ['table', 'bars', 'heat', 'flow']],
-    [[address, port, count], 500, ['table', 'heat', 'flow']],
+    [[user, address], 5, ['table', 'sentences']],
+    [[count], 1, ['table', 'number', 'sentences']],
+    [[user, count], 5, ['table', 'bars', 'ranked', 'words', 'sentences']],
+    [[user, count], 500, ['table', 'ranked', 'sentences']],
+    [[time, count], 24, ['table', 'line', 'area', 'stacked', 'hours', 'sentences']],
+    [[time, count], 1, ['table', 'number', 'stacked', 'sentences']],
+    [[user, time, count], 24, ['table', 'line', 'area', 'stacked', 'hours', 'heat', 'sentences']],
+    [[user, address, count], 24, ['table', 'bars', 'ranked', 'words', 'heat', 'flow', 'sentences']],
+    [[user, count, other], 3, ['table', 'bars', 'ranked', 'words', 'paired', 'dots', 'sentences']],
     [[user, count], 0, ['table']],
-    [[column('id', 'text', 'id'), time, user, address, count], 9, ['table']],
-  ])('%j with %i rows: %j', (columns, rows, views) => {
-    expect(viewsOf(columns, rows, 'from all')).toEqual(views);
+    [[column('id', 'text', 'id'), time, user, address, count], 9, ['table', 'sentences']],
+  ])('%j with %i rows: %j', (columns, many, views) => {
+    expect(viewsOf(columns, rowsOf(columns, many), 'from all')).toEqual(views);
+  });
+
+  it('and every other says what would help', () => {
+    for (const view of allViews.filter((one) => one !== 'table')) {
+      const why = whyNot(view, [user, address], [], 'from all');
+      expect(why).toMatch(/\.$/);
+    }
+    expect(whyNot('line', [user, count], rowsOf([user, count], 3), '')).toContain('every');
+    expect(whyNot('dots', [user, count], rowsOf([user, count], 3), '')).toContain('two figures');
+    // A second key with two values makes pairs.
+    const sided = [
+      ['gate-01', 'blocked', 3],
+      ['gate-02', 'allowed', 1],
+      ['gate-02', 'blocked', 1],
+    ];
+    expect(whyNot('paired', [user, column('outcome', 'text', 'outcome'), count], sided, '')).toBeNull();
   });
 });
 
@@ -72,12 +99,25 @@ it('lines are one a key, empty stretches of a key at 0', () => {
   ];
   expect(linesOf([user, time, count], rows)).toEqual({
     series: ['a', 'b'],
+    keys: 2,
+    totals: new Map([
+      ['a', 3],
+      ['b', 2],
+    ]),
     points: [
       { time: '2026-11-14T01:00:00Z', a: 0, b: 2 },
       { time: '2026-11-14T02:00:00Z', a: 3, b: 0 },
     ],
   });
   expect(linesOf([time, count], [['2026-11-14T01:00:00Z', 7]]).series).toEqual(['count']);
+});
+
+it('lighter keys are put together where nothing may be left out', () => {
+  const rows = Array.from({ length: 9 }, (_, i) => [`k${i}`, '2026-11-14T01:00:00Z', 10 - i]);
+  expect(linesOf([user, time, count], rows).series).toHaveLength(6);
+  const { series, totals, keys, points } = linesOf([user, time, count], rows, true);
+  expect(series).toEqual(['k0', 'k1', 'k2', 'k3', 'k4', 'others']);
+  expect([keys, totals.get('others'), points[0]?.['others']]).toEqual([9, 5 + 4 + 3 + 2, 14]);
 });
 
 it('what a value is called in a picture shows characters that would mislead', () => {

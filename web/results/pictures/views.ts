@@ -73,7 +73,8 @@ const reasons: Readonly<Record<View, (judged: Judged) => string | null>> = {
     (judged.rows.length <= MAX_WORDS ? null : `It shows up to ${MAX_WORDS} words: add "first 40".`),
   line: overTime,
   area: overTime,
-  stacked: overTime,
+  // One stretch is a bar; a line needs two.
+  stacked: (judged) => figures(judged) ?? (shapeOf(judged.columns).time === null ? NO_TIME : null),
   hours: overTime,
   paired: (judged) =>
     untimed(judged) ??

@@ -7,6 +7,7 @@ import type { HuntRow } from '../../../api/hunt-stream.js';
 import { usePerson } from '../../../api/session.js';
 import { useAsked } from '../../../beam/asked.js';
 import { beamSearch, useBeam } from '../../../beam/beam.js';
+import { OnABoard } from '../../../boards/OnABoard.js';
 import { PinToCase } from '../../../cases/PinToCase.js';
 import { CurlLink } from '../../../kit/Curl.js';
 import { count, counted, showTime } from '../../../ui/format.js';
@@ -47,6 +48,7 @@ export function SnapshotPage(): JSX.Element {
       <section className="sheet" aria-label="About the snapshot">
         <div className="sheet-head">
           <h1 className="sheet-title grow anywhere">{data.name}</h1>
+          <OnABoard hunt={data.question.text} title={data.name} className="link sm nowrap" />
         </div>
         <div className="scrolls">
           <dl className="facts inset">
