@@ -20,7 +20,8 @@ export interface HuntArguments {
   readonly parameters: Readonly<Record<string, string>>;
 }
 
-function readTime(name: string, text: string | undefined): Instant | undefined {
+/** Reads a moment that an option gives. @throws UsageError */
+export function readTime(name: string, text: string | undefined): Instant | undefined {
   if (text === undefined) return undefined;
   const time = parseInstant(text);
   if (time === null)
@@ -30,7 +31,8 @@ function readTime(name: string, text: string | undefined): Instant | undefined {
   return time;
 }
 
-function readPair(option: string, word: string, shape: string): [string, string] {
+/** Reads NAME=VALUE. @throws UsageError */
+export function readPair(option: string, word: string, shape: string): [string, string] {
   const at = word.indexOf('=');
   if (at < 1) throw new UsageError(`--${option}: "${word}" is not ${shape}.`);
   return [word.slice(0, at), word.slice(at + 1)];

@@ -1,18 +1,16 @@
 import { visibleJson, visibleText } from '../core/text/visible.js';
 import { readFileSync } from 'node:fs';
-import type { Instant } from '../core/base/instant.js';
-import type { Event } from '../core/events/event.js';
 import { csvHead, csvRow } from '../core/output/csv.js';
 import { jsonCells, jsonRow } from '../core/output/json-lines.js';
 import { compileHunt } from '../core/wick/compile.js';
 import { HuntError } from '../core/wick/hunt-error.js';
 import { TooMuch } from '../core/wick/too-much.js';
 import { runInMemory, type HuntResult } from '../core/wick/in-memory/run.js';
-import type { Window } from '../core/wick/plan.js';
 import { readHuntArguments, type Format } from './hunt-arguments.js';
 import { readListFile } from './list-file.js';
 import { readEventsFile } from './read-events.js';
 import { UsageError } from './usage.js';
+import { windowOf } from './window-of.js';
 
 /** Rows are written in pieces, so that a large result does not stand in memory twice. */
 const ROWS_A_WRITE = 1000;
@@ -57,18 +55,6 @@ function readText(path: string, name: string): string {
       `The hunt cannot be read from ${name}: ${error instanceof Error ? error.message : String(error)}`,
     );
   }
-}
-
-/** The window asked for; where an end is left open, as far as the events go. */
-function windowOf(events: readonly Event[], from: Instant | undefined, to: Instant | undefined): Window {
-  let first = Infinity;
-  let last = -Infinity;
-  for (const { time } of events) {
-    first = Math.min(first, time);
-    last = Math.max(last, time);
-  }
-  if (events.length === 0) [first, last] = [0, 0];
-  return { from: from ?? Math.min(first, to ?? first), to: to ?? Math.max(last + 1, (from ?? last) + 1) };
 }
 
 const forOutput = (text: string): string => (process.stdout.isTTY ? visibleText(text) : text);

@@ -1,3 +1,4 @@
+import { board } from './board.js';
 import { hunt } from './hunt.js';
 import { importFiles } from './import.js';
 import { planOfThread, runThread } from './sweep/sweep-thread.js';
@@ -10,6 +11,8 @@ async function run(): Promise<number> {
   switch (command) {
     case 'hunt':
       return hunt(words);
+    case 'board':
+      return board(words);
     case 'import':
       return importFiles(words);
     case 'sweep':
@@ -21,7 +24,9 @@ async function run(): Promise<number> {
       process.stdout.write(USAGE);
       return command === undefined ? 2 : 0;
     default:
-      throw new UsageError(`No command "${command}". Try: lamp hunt, lamp sweep, lamp import, lamp help.`);
+      throw new UsageError(
+        `No command "${command}". Try: lamp hunt, lamp board, lamp sweep, lamp import, lamp help.`,
+      );
   }
 }
 

@@ -17,6 +17,15 @@ export const USAGE = `lamp: Under Lamp's command line
       --list NAME=FILE   a list the hunt names: {"match":"exact|network|wildcard","key":…,"rows":[…]}
       --format           jsonl (default), csv, or json: {"columns":[…],"rows":[[…]],"notes":[…]}
 
+  lamp board --board FILE.json --events FILE.jsonl… [--from T --to T] [--now T] [--zone ZONE]
+             [--list NAME=FILE.json] [--param NAME=VALUE] [--format json|html]
+      Answers the cards of a board over files of events, with no server. A card that
+      fails says where and why, and the others go on.
+
+      --format           json (default): {"title","cards":[{"id","title","columns","rows","error"?}]},
+                         an error with "line", "column", "message"; html: one page that needs
+                         nothing else
+
   lamp import --source NAME --key KEY [--server URL]
               [--recipe NAME] [--format FORMAT] FILE…
       Sends files of records to a source, plain or gzipped, of any size, cut as the

@@ -1,3 +1,4 @@
+import { parseDuration, SECOND } from '../base/instant.js';
 import type { Wire } from '../wire/common.js';
 import { moment } from '../wire/common.js';
 import { pictureKinds } from './picture-kinds.js';
@@ -8,12 +9,15 @@ export const ROW_PIXELS = 43;
 /** A board is a sheet to be looked at, and each card is a hunt that is asked. */
 export const MAX_CARDS = 40;
 export const MAX_BOARD_ROWS = 400;
+/** Rows of a card: enough for every picture there is. */
+export const MAX_CARD_ROWS = 5000;
+/** Half of every event's bytes: a card leaves them to the reading of one. */
+export const UNSHOWN_COLUMNS: ReadonlySet<string> = new Set(['original', 'raw']);
 /** Longer texts are no boards. */
 export const MAX_BOARD_LENGTH = 500_000;
 
-/** Windows that a card may have of its own; `day` is the day in which the Beam ends. */
+/** Windows that are offered for a card; `day` is the day in which the Beam ends. */
 export const ownWindows = ['15m', '1h', '4h', '24h', 'day', '7d', '30d', '90d'] as const;
-export type OwnWindow = (typeof ownWindows)[number];
 
 /** What of the workbench itself a card may show in place of a hunt. */
 export const workStates = ['alerts', 'cases', 'sources', 'set-aside'] as const;
@@ -70,7 +74,14 @@ export const cardWindow = {
       type: 'object',
       required: ['last'],
       additionalProperties: false,
-      properties: { last: { enum: ownWindows } },
+      properties: {
+        last: {
+          type: 'string',
+          pattern: '^(?:day|[1-9][0-9]{0,5}[smhdw])$',
+          description:
+            'a duration such as 24h, up to the end of the Beam; or "day", the day in which the Beam ends',
+        },
+      },
     },
     {
       type: 'object',
@@ -131,6 +142,18 @@ export const place = {
 } as const;
 export type Place = Wire<typeof place>;
 
+/** Where a board is used: by itself, as the Desk, or on the dossiers of a kind of subject. */
+export const boardUses = [
+  'people',
+  'desk',
+  'user',
+  'host',
+  'address',
+  'account',
+  'resource',
+  'application',
+] as const;
+
 /** A sheet of cards, as it is kept, shared, exported and drawn. */
 export const board = {
   type: 'object',
@@ -139,17 +162,28 @@ export const board = {
   properties: {
     title: { type: 'string', minLength: 1, maxLength: 120 },
     about: { type: 'string', maxLength: 2000 },
+    id: { type: ['string', 'integer'], description: 'told along with a board, and not kept with it' },
+    owner: { type: ['string', 'null'] },
+    shared: {
+      anyOf: [
+        { type: 'string', maxLength: 120 },
+        { type: 'array', maxItems: 50, items: { type: 'string', maxLength: 120 } },
+      ],
+    },
+    version: { type: 'integer' },
     for: {
-      enum: ['people', 'desk', 'user'],
+      enum: boardUses,
       description: 'where it is used: by itself, as the Desk, on dossiers',
     },
     cards: { type: 'array', maxItems: MAX_CARDS, items: card },
     layout: { type: 'array', maxItems: MAX_CARDS, items: place },
     refresh: {
-      type: 'integer',
+      type: ['integer', 'string'],
       minimum: 60,
       maximum: 3600,
-      description: 'seconds that an answer is kept, and after which an open board asks again',
+      pattern: '^[1-9][0-9]{0,3}[smh]$',
+      description:
+        'seconds, or a duration such as 5m, 60 s to 1 h: so long an answer is kept, and then an open board asks again',
     },
   },
 } as const;
@@ -157,6 +191,18 @@ export type Board = Wire<typeof board>;
 
 /** Seconds after which a board asks again where it does not say. */
 export const USUAL_REFRESH = 60;
+
+/** Seconds after which a board asks again, 60 to 3600. */
+export function refreshOf({ refresh }: Pick<Board, 'refresh'>): number {
+  const seconds =
+    typeof refresh === 'string' ? (parseDuration(refresh) ?? 0) / SECOND : (refresh ?? USUAL_REFRESH);
+  return Math.max(60, Math.min(3600, seconds));
+}
+
+/** A board as it is kept: without what is told along with it. */
+export function bare({ id: _id, owner: _owner, shared: _shared, version: _version, ...board }: Board): Board {
+  return board;
+}
 
 /** The hunt of a card as a text; null where it names a saved hunt, or has none. */
 export const huntText = ({ hunt }: Card): string | null => (typeof hunt === 'string' ? hunt : null);

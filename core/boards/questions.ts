@@ -1,9 +1,9 @@
-import { DAY, HOUR, type Instant } from '../base/instant.js';
+import { DAY, type Instant, MAX_DURATION, parseDuration } from '../base/instant.js';
 import { localDay, zoneName } from '../text/zones.js';
 import type { Window } from '../wick/plan.js';
 import { compileHunt, asksOf } from '../wick/compile.js';
 import { type Carried, readCarriedCondition } from './carried.js';
-import type { Card, CardWindow, OwnWindow } from './board.js';
+import type { Card, CardWindow } from './board.js';
 
 /** What a whole board is looked at under. */
 export interface BoardView {
@@ -24,15 +24,8 @@ export interface CardQuestion {
   readonly marked: readonly Carried[];
 }
 
-const LENGTHS: Readonly<Record<Exclude<OwnWindow, 'day'>, number>> = {
-  '15m': HOUR / 4,
-  '1h': HOUR,
-  '4h': 4 * HOUR,
-  '24h': DAY,
-  '7d': 7 * DAY,
-  '30d': 30 * DAY,
-  '90d': 90 * DAY,
-};
+/** How long a duration such as `24h` is, microseconds; at most as long as anything is kept. */
+export const lengthOf = (last: string): number => Math.min(MAX_DURATION, parseDuration(last) ?? DAY);
 
 /** The window of a card: its own, which ends with the Beam's, or the Beam's. @param parse reads ISO 8601 */
 export function windowOfCard(
@@ -43,7 +36,7 @@ export function windowOfCard(
   if (own === undefined) return window;
   if ('last' in own) {
     if (own.last === 'day') return localDay(window.to - 1, zoneName(zone) ?? 'UTC');
-    return { from: window.to - LENGTHS[own.last], to: window.to };
+    return { from: window.to - lengthOf(own.last), to: window.to };
   }
   const from = parse(own.from);
   const to = parse(own.to);

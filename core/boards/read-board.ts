@@ -3,7 +3,7 @@ import addFormats from 'ajv-formats';
 import { isMap, isScalar, LineCounter, type Node, parseDocument } from 'yaml';
 import { nearestWord } from '../base/text-distance.js';
 import { asksOf } from '../wick/compile.js';
-import { board as boardSchema, type Board, type Card, MAX_BOARD_LENGTH } from './board.js';
+import { bare, board as boardSchema, type Board, type Card, MAX_BOARD_LENGTH } from './board.js';
 import { inputsOf } from './inputs.js';
 import { overlap, settle } from './layout.js';
 
@@ -48,8 +48,11 @@ export function readBoard(text: string): ReadBoard {
   } catch (error) {
     return refused([{ ...placeOfSyntax(text, error as Error), message: syntaxWords(error as Error) }]);
   }
+  // A sheet whose places are not told is laid out by itself.
+  if (typeof value === 'object' && value !== null && !Array.isArray(value) && !('layout' in value))
+    value = { ...value, layout: [] };
   const told = mistakesOf(value);
-  if (told.length === 0) return { board: value as Board, mistakes: [] };
+  if (told.length === 0) return { board: laidOut(bare(value as Board)), mistakes: [] };
   const placeOf = placesIn(text);
   return refused(told.map(({ path, message }) => ({ ...placeOf(path), message })));
 }
@@ -165,11 +168,6 @@ function layoutMistakes({ cards, layout }: Board): Told[] {
         ? []
         : [{ path, message: `The card "${place.card}" lies over "${under.card}".` }];
     }),
-    ...cards.flatMap(({ id }, i): Told[] =>
-      placed.has(id)
-        ? []
-        : [{ path: ['cards', i, 'id'], message: `The card "${id}" has no place in "layout".` }],
-    ),
   ];
 }
 

@@ -1,5 +1,5 @@
 import { board } from '../boards/board.js';
-import { failurePiece, maybeMoment, maybeText, moment, window, type Wire } from './common.js';
+import { failurePiece, maybeMoment, maybeText, moment, problem, window, type Wire } from './common.js';
 import { carriedConditions, huntPiece, huntResult, parameters } from './hunts.js';
 
 const title = { type: 'string' } as const;
@@ -98,7 +98,6 @@ export const boardCheck = {
     },
   },
 } as const;
-export type BoardCheck = Wire<typeof boardCheck>;
 
 export const boardVersions = {
   type: 'object',
@@ -249,7 +248,7 @@ export const answerPiece = {
       ...failurePiece,
       description: 'a card cannot be answered; the others go on',
       required: ['card', ...failurePiece.required],
-      properties: { ...ofCard, ...failurePiece.properties },
+      properties: { ...ofCard, piece: { const: 'mistake' }, problem },
     },
     {
       type: 'object',

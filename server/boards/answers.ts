@@ -1,6 +1,6 @@
-import { DAY, formatInstant, HOUR, type Instant, parseInstant } from '../../core/base/instant.js';
-import { type Board, type Card, huntText, USUAL_REFRESH } from '../../core/boards/board.js';
-import { type BoardView, questionOf } from '../../core/boards/questions.js';
+import { formatInstant, type Instant, parseInstant } from '../../core/base/instant.js';
+import { type Board, type Card, huntText, refreshOf } from '../../core/boards/board.js';
+import { type BoardView, lengthOf, questionOf } from '../../core/boards/questions.js';
 import { zoneName } from '../../core/text/zones.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
 import type { Window } from '../../core/wick/plan.js';
@@ -16,16 +16,6 @@ import { type CardPiece, runCard } from './card-run.js';
 import { type Boards, checkedBoard } from './service.js';
 import { SharedAnswers, type Validity } from './shared-answers.js';
 import { FIRST_HOUR, STATE_OF_WINDOW, TEXT_OF_SAVED_HUNT } from './sql.js';
-
-const LENGTHS: Readonly<Record<string, number>> = {
-  '15m': HOUR / 4,
-  '1h': HOUR,
-  '4h': 4 * HOUR,
-  '24h': DAY,
-  '7d': 7 * DAY,
-  '30d': 30 * DAY,
-  '90d': 90 * DAY,
-};
 
 /** What boards remember of when they were answered. */
 const MAX_REMEMBERED = 2000;
@@ -45,7 +35,7 @@ export class BoardAnswers {
     this.shared = new SharedAnswers(now, {
       weigh: (piece) =>
         piece.piece === 'rows' || piece.piece === 'picture'
-          ? piece.rows.reduce((sum: number, row) => sum + (row as unknown[]).length, 0)
+          ? piece.rows.reduce((sum: number, row) => sum + (row).length, 0)
           : 20,
       replaces: (piece, before) =>
         piece.piece === 'picture' && (before.piece === 'picture' || before.piece === 'rows'),
@@ -78,7 +68,7 @@ export class BoardAnswers {
     let failed = 0;
     const answers = cards.map((card) => this.card(card, board, view, request, person, signal));
     for await (const piece of merged(answers, signal)) {
-      if (piece.piece === 'failure') failed++;
+      if (piece.piece === 'mistake') failed++;
       yield piece;
     }
     if (typeof request.board === 'string') this.remember(request.board);
@@ -110,7 +100,7 @@ export class BoardAnswers {
   windowOf(window: AnswersRequest['window']): Window {
     if (!('last' in window)) return readWindow(window);
     const to = this.now();
-    return { from: to - (LENGTHS[window.last] ?? DAY), to };
+    return { from: to - lengthOf(window.last), to };
   }
 
   private async *card(
@@ -137,7 +127,7 @@ export class BoardAnswers {
         usual ?? null,
       ]);
       const validity: Validity = {
-        refresh: board.refresh ?? USUAL_REFRESH,
+        refresh: refreshOf(board),
         state: clock || question.window.to > this.now() ? null : await this.stateOf(question.window),
       };
       const ask = (stop: AbortSignal): AsyncGenerator<CardPiece> =>
@@ -163,7 +153,7 @@ export class BoardAnswers {
       const failure =
         error instanceof HuntError ? huntFailure(error) : error instanceof Failure ? error : null;
       if (failure === null) throw error;
-      yield { card: card.id, piece: 'failure', problem: toProblem(failure) };
+      yield { card: card.id, piece: 'mistake', problem: toProblem(failure) };
     }
   }
 

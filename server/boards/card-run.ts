@@ -1,5 +1,5 @@
 import { bucketStart, formatInstant, type Instant, WEEK } from '../../core/base/instant.js';
-import type { CardPicture } from '../../core/boards/board.js';
+import { type CardPicture, MAX_CARD_ROWS } from '../../core/boards/board.js';
 import type { CardQuestion } from '../../core/boards/questions.js';
 import { figureColumns } from '../../core/boards/columns.js';
 import { median, type Point, spreadOf, usualOf } from '../../core/studies/usual.js';
@@ -9,9 +9,6 @@ import type { AnswerPiece } from '../../core/wire/boards.js';
 import { forScreen, toColumns, toPieces } from '../hunts/pieces.js';
 import type { HuntPlanner } from '../hunts/planner.js';
 import type { HuntRunner, RunOptions } from '../hunts/runner.js';
-
-/** Rows of a card: enough for every picture there is. */
-export const MAX_CARD_ROWS = 5000;
 
 type Of<K extends AnswerPiece['piece']> = Extract<AnswerPiece, { piece: K }>;
 type WithoutCard<T> = T extends unknown ? Omit<T, 'card'> : never;

@@ -16,6 +16,7 @@ import {
   spray,
 } from '../../core/studies/lede.js';
 import { median, spreadOf } from '../../core/studies/usual.js';
+import { jsonToText } from '../../core/text/json-text.js';
 import { zoneName } from '../../core/text/zones.js';
 import type { Value, Window } from '../../core/wick/plan.js';
 import type { LedeRequest, LedeWire } from '../../core/wire/boards.js';
@@ -50,6 +51,7 @@ const hunts = {
     `from all\nwhere outcome != 'failure' and operation is not null\ndebut operation in last ${back}, count() as events\nshow operation, first.kind as kind, first.resource as resource, first.target_user as target, events, baseline_events\nfirst 50`,
 } as const;
 
+const textOf = (value: Value | undefined): string => jsonToText(value ?? null) ?? '';
 const quote = (text: string): string => `'${text.replaceAll("'", "''")}'`;
 
 /** What changes rights, accounts or logs is told before what merely happened. */
@@ -130,10 +132,10 @@ export class DeskLede {
       ...rights.map(([, user, target, right, resource, host]) =>
         rightOntoOneself(
           {
-            user: String(user),
-            target: String(target),
-            right: String(right),
-            on: resource != null ? String(resource) : host != null ? String(host) : null,
+            user: textOf(user),
+            target: textOf(target),
+            right: textOf(right),
+            on: resource != null ? textOf(resource) : host != null ? textOf(host) : null,
           },
           hunts.rights,
         ),
@@ -182,15 +184,15 @@ export class DeskLede {
   private async sprays(rows: Rows): Promise<(LedeFact | null)[]> {
     const found: (LedeFact | null)[] = [];
     for (const [net, tries, accounts] of await rows(hunts.sprays)) {
-      const network = String(net);
-      const entered = (await rows(hunts.entered(network))).map(([user]) => String(user));
+      const network = textOf(net);
+      const entered = (await rows(hunts.entered(network))).map(([user]) => textOf(user));
       found.push(spray({ network, tries: Number(tries), accounts: Number(accounts), entered }, hunts.sprays));
     }
     return found;
   }
 
   private async secondFactors(rows: Rows): Promise<(LedeFact | null)[]> {
-    const users = [...new Set((await rows(hunts.refused)).map(([user]) => String(user)))].slice(0, 3);
+    const users = [...new Set((await rows(hunts.refused)).map(([user]) => textOf(user)))].slice(0, 3);
     const found: (LedeFact | null)[] = [];
     for (const user of users) {
       const refusals = Number((await rows(hunts.refusals(user)))[0]?.[0] ?? 0);
@@ -205,17 +207,17 @@ export class DeskLede {
     const before = { from: window.from - MAX_BACK * DAY, to: window.from };
     const usual = new Map(
       (await rows(hunts.usualReads, before)).map(([application, entity, median]) => [
-        `${String(application)} ${String(entity)}`,
+        `${textOf(application)} ${textOf(entity)}`,
         Number(median),
       ]),
     );
     return large.map(([user, application, entity, most]) =>
       largeRead(
         {
-          user: String(user),
+          user: textOf(user),
           amount: Number(most),
-          usual: usual.get(`${String(application)} ${String(entity)}`) ?? 0,
-          data: [application, entity].filter((one) => one !== null).join(' / '),
+          usual: usual.get(`${textOf(application)} ${textOf(entity)}`) ?? 0,
+          data: [application, entity].flatMap((one) => (one === null ? [] : [textOf(one)])).join(' / '),
         },
         hunts.reads,
       ),
@@ -232,14 +234,14 @@ export class DeskLede {
     const over = { from: window.from - days * DAY, to: window.to };
     const found = await rows(text, over);
     const order = (kind: Value | undefined): number => {
-      const at = GRAVE.indexOf(String(kind));
+      const at = GRAVE.indexOf(textOf(kind));
       return at < 0 ? GRAVE.length : at;
     };
     const operations = [...found]
       .sort((a, b) => order(a[1]) - order(b[1]))
       .map(([operation, , resource, target]) => ({
-        operation: String(operation),
-        on: target != null ? String(target) : resource != null ? String(resource) : null,
+        operation: textOf(operation),
+        on: target != null ? textOf(target) : resource != null ? textOf(resource) : null,
       }));
     const events = Math.max(0, ...found.map((row) => Number(row[5] ?? 0)));
     return firstOperations({ operations, days, events }, text, over);

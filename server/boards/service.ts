@@ -1,6 +1,6 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
-import type { Board } from '../../core/boards/board.js';
+import { bare, type Board } from '../../core/boards/board.js';
 import { laidOut, mistakesOf } from '../../core/boards/read-board.js';
 import { readyMade } from '../../core/boards/ready-made/index.js';
 import type {
@@ -198,7 +198,7 @@ export class Boards {
   }
 
   private async sharing(shared: Shared): Promise<[Row['shared'], string[]]> {
-    if (!Array.isArray(shared)) return [shared as 'me' | 'everyone', []];
+    if (!Array.isArray(shared)) return [shared, []];
     const names = [...new Set(shared)];
     const { rows } = await this.pool.query<{ name: string }>(WHO_IS_THERE, [names]);
     const known = new Set(rows.map(({ name }) => name));
@@ -214,7 +214,7 @@ export class Boards {
 
 /** A board that can be shown. @throws Failure 400 with the first mistake */
 export function checkedBoard(board: Board): Board {
-  const whole = laidOut(board);
+  const whole = laidOut(bare(board));
   const [mistake] = mistakesOf(whole);
   if (mistake !== undefined) throw invalid(mistake.message);
   return whole;

@@ -168,7 +168,7 @@ export class SharedAnswers<Piece> {
           await new Promise<void>((resolve) => run.waiters.add(resolve));
         if (signal.aborted) return;
         if (i >= run.pieces.length) {
-          if (run.failure !== null) throw run.failure;
+          if (run.failure instanceof Error) throw run.failure;
           return;
         }
         const piece = run.pieces[i];

@@ -1,3 +1,4 @@
+import { UNSHOWN_COLUMNS } from '../../core/boards/board.js';
 import { DAY, formatInstant } from '../../core/base/instant.js';
 import { jsonCells } from '../../core/output/json-lines.js';
 import type { Plan, Window } from '../../core/wick/plan.js';
@@ -11,7 +12,7 @@ type WireRows = Pick<HuntResultWire, 'rows' | 'events'>;
 export type RowsPiece = Extract<HuntPiece, { piece: 'rows' | 'picture' | 'coverage' }>;
 
 /** Half of every event's bytes; a table of events leaves them to the reading of one, unless they are shown by name. */
-export const BULKY: ReadonlySet<string> = new Set(['original', 'raw']);
+export const BULKY: ReadonlySet<string> = UNSHOWN_COLUMNS;
 
 export const forScreen = (plan: Plan): Plan => ({
   ...plan,

@@ -200,7 +200,7 @@ function CardBody({
               <CardRows answer={shown} zone={beam.zone} room={room} onPick={onPick} />
             ) : (
               <Drawing
-                view={card.picture.kind as View}
+                view={card.picture.kind}
                 columns={shown.columns}
                 rows={shown.rows}
                 zone={beam.zone}

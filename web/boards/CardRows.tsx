@@ -1,6 +1,6 @@
 import type { JSX } from 'react';
 import { CellContent, firstColumns, inReadingOrder } from '../results/cells.js';
-import type { PickedValue } from '../results/menus/CellMenu.js';
+import { pickedText, type PickedValue } from '../results/menus/CellMenu.js';
 import { isMarked, pickedOf } from '../results/pictures/picture.js';
 import { Outcome } from '../ui/Glyphs.js';
 import type { CardAnswer } from './use-board-answers.js';
@@ -66,7 +66,7 @@ export function CardRows({
                       {outcome === undefined ? (
                         <CellContent value={value} column={column} zone={zone} />
                       ) : (
-                        <Outcome outcome={outcome} text={String(value)} />
+                        <Outcome outcome={outcome} text={pickedText(value)} />
                       )}
                     </button>
                   </td>

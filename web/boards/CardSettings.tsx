@@ -333,14 +333,19 @@ export function CardSettings(props: CardSettingsProps): JSX.Element {
             onChange={(event) => {
               const { value } = event.target;
               if (value === '') drop('window');
-              else if (value !== 'exact') put({ window: { last: value as (typeof ownWindows)[number] } });
+              else if (value !== 'exact') put({ window: { last: value } });
             }}
           >
             <option value="">the Beam&rsquo;s</option>
             {card.window !== undefined && 'from' in card.window && (
               <option value="exact">own: {ownWindowWords(card.window)}</option>
             )}
-            {ownWindows.map((last) => (
+            {[
+              ...new Set([
+                ...ownWindows,
+                ...(card.window !== undefined && 'last' in card.window ? [card.window.last] : []),
+              ]),
+            ].map((last) => (
               <option key={last} value={last}>
                 own: {ownWindowWords({ last })}
               </option>

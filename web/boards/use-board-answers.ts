@@ -102,7 +102,7 @@ function withPiece(before: CardAnswer, piece: Extract<AnswerPiece, { card: strin
         milliseconds: piece.milliseconds,
         kept: piece.kept,
       };
-    case 'failure':
+    case 'mistake':
       return { ...before, status: 'failed', problem: piece.problem };
   }
 }

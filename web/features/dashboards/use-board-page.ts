@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import { type Board, type Card, USUAL_REFRESH } from '../../../core/boards/board.js';
+import { type Board, type Card, refreshOf, USUAL_REFRESH } from '../../../core/boards/board.js';
 import { addCard, freshId, removeCard } from '../../../core/boards/layout.js';
 import type { Shared, StoredBoard } from '../../../core/wire/boards.js';
 import { addBoard, changeBoard, readBoard } from '../../../core/wire/endpoints/boards.js';
@@ -35,9 +35,10 @@ export function useBoardPage(id: string) {
   const [draft, setDraft] = useState<Board | null>(isNew ? EMPTY_BOARD : null);
   const [past, setPast] = useState<readonly Board[]>([]);
   const changing = parameters.get('card');
-  const [isEditing, setEditing] = useState(isNew);
+  const [editing, setEditing] = useState(isNew);
   const board = draft ?? kept?.board ?? null;
   const mine = isNew || kept?.owner === person.name;
+  const isEditing = mine && (editing || changing !== null);
 
   const blanks = useMemo(() => readHuntAddress(parameters).blanks, [parameters]);
   const answers = useBoardAnswers(board, draft === null && !isNew ? id : null, beam, blanks, askedAt);
@@ -92,7 +93,7 @@ export function useBoardPage(id: string) {
   });
 
   // An open board asks again by itself; not while nobody sees it, or while it is changed.
-  const refresh = (board?.refresh ?? USUAL_REFRESH) * 1000;
+  const refresh = (board === null ? USUAL_REFRESH : refreshOf(board)) * 1000;
   const follows = beam.last !== null && draft === null;
   useEffect(() => {
     if (!follows) return undefined;

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
 import { type JSX, lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { USUAL_REFRESH } from '../../../core/boards/board.js';
+import { refreshOf, USUAL_REFRESH } from '../../../core/boards/board.js';
 import { changeBoard, readBoard, removeBoard } from '../../../core/wire/endpoints/boards.js';
 import { listSources } from '../../../core/wire/endpoints/sources.js';
 import { about, answerTo, call } from '../../api/call.js';
@@ -52,7 +52,7 @@ export function DeskPage(): JSX.Element {
     mutationFn: () => call(removeBoard, { params: { id: 'desk' } }),
     onSuccess: () => void client.invalidateQueries(about('boards')),
   });
-  const refresh = (board?.refresh ?? USUAL_REFRESH) * 1000;
+  const refresh = (board === null ? USUAL_REFRESH : refreshOf(board)) * 1000;
   const follows = beam.last !== null;
   useEffect(() => {
     if (!follows) return undefined;

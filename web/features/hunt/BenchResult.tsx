@@ -3,12 +3,17 @@ import { tallyStep } from '../../../core/wick/write-step.js';
 import { exportHunt } from '../../../core/wire/endpoints/hunts.js';
 import { addressOf } from '../../api/call.js';
 import type { RowEvent } from '../../api/hunt-stream.js';
+import { pictureKinds } from '../../../core/boards/picture-kinds.js';
+import { OnABoard } from '../../boards/OnABoard.js';
 import { CurlLink } from '../../kit/Curl.js';
 import { HuntTimeline } from '../../results/HuntTimeline.js';
 import { MAX_SCREEN_ROWS } from '../../results/use-hunt-run.js';
 import { FollowLine } from './FollowLine.js';
 import { Result } from './Result.js';
 import type { Bench } from './use-bench.js';
+
+/** What a card made of a hunt is called at first. */
+const lastStep = (text: string): string => text.trimEnd().split('\n').at(-1)?.slice(0, 120) || 'A hunt';
 
 const NO_EVENTS: readonly RowEvent[] = [];
 
@@ -72,7 +77,17 @@ export function BenchResult({ bench }: { bench: Bench }): JSX.Element {
       }
       onNarrow={bench.narrow}
       onClearBrush={() => bench.setBrush(null)}
-      curl={<CurlLink path="/hunts/run" body={{ ...bench.now, limit: bench.rows }} />}
+      curl={
+        <>
+          <OnABoard
+            hunt={bench.now.text}
+            title={lastStep(bench.now.text)}
+            picture={pictureKinds.find((kind) => kind === view) ?? 'rows'}
+            className="link"
+          />
+          <CurlLink path="/hunts/run" body={{ ...bench.now, limit: bench.rows }} />
+        </>
+      }
     />
   );
 }

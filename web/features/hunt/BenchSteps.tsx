@@ -2,8 +2,6 @@ import { DateTime } from 'luxon';
 import { type JSX, lazy, Suspense } from 'react';
 import { useNavigate } from 'react-router';
 import { usePerson } from '../../api/session.js';
-import { OnABoard } from '../../boards/OnABoard.js';
-import { type PictureKind, pictureKinds } from '../../../core/boards/picture-kinds.js';
 import { type NewRuleState, ruleOfHunt } from '../../make-rule/rule-text.js';
 import { StepsSheet } from './StepsSheet.js';
 import type { Bench } from './use-bench.js';
@@ -41,13 +39,6 @@ export function BenchSteps({ bench, onPin }: { bench: Bench; onPin: () => void }
       onPutRight={bench.putRight}
       onPin={mayChange ? onPin : undefined}
       onMakeRule={mayChange ? makeRule : undefined}
-      onBoard={
-        <OnABoard
-          hunt={text}
-          title={text.split('\n').slice(-1)[0] ?? 'A hunt'}
-          picture={pictureOfView(address.view)}
-        />
-      }
       onTime={bench.untimed ? bench.wantShares : undefined}
       onGuide={() => bench.go({ guide: 1 })}
       guide={
@@ -82,7 +73,3 @@ export function BenchSteps({ bench, onPin }: { bench: Bench; onPin: () => void }
     />
   );
 }
-
-/** A card shows a hunt as it was looked at. */
-const pictureOfView = (view: string | null): PictureKind =>
-  pictureKinds.find((kind) => kind === view) ?? 'rows';

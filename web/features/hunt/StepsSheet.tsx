@@ -38,8 +38,6 @@ interface StepsSheetProps {
   /** Absent where whoever is here may not make rules. */
   readonly onMakeRule?: (() => void) | undefined;
   readonly onPin?: (() => void) | undefined;
-  /** Puts the hunt on a board. */
-  readonly onBoard?: ReactNode;
   /** Measures what part of the time each step takes; absent where that is told, or nothing was run. */
   readonly onTime?: (() => void) | undefined;
   /** The guided first hunt, where it is followed. */
@@ -177,7 +175,6 @@ export function StepsSheet(props: StepsSheetProps): JSX.Element {
               Into a case
             </button>
           )}
-          {props.onBoard}
         </div>
       </div>
       <div className="scrolls" ref={below}>

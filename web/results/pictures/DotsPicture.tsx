@@ -64,7 +64,7 @@ export function DotsPicture({ columns, rows, onPick, options, room }: PicturePro
                 </span>
               </div>
               <div className="pair-line">
-                <span className="xs soft cut" title={query >= 0 ? String(row[query] ?? '') : undefined}>
+                <span className="xs soft cut" title={query >= 0 ? nameOf(row[query]) : undefined}>
                   {more.map((at) => nameOf(row[at])).join(' / ')}
                 </span>
                 <svg
@@ -95,7 +95,7 @@ export function DotsPicture({ columns, rows, onPick, options, room }: PicturePro
                 </svg>
               </div>
               {query >= 0 && typeof row[query] === 'string' && (
-                <p className="xs mono soft cut mb-0" title={String(row[query])}>
+                <p className="xs mono soft cut mb-0" title={nameOf(row[query])}>
                   {nameOf(row[query])}
                 </p>
               )}

@@ -2,7 +2,7 @@ import { DateTime } from 'luxon';
 import { useRef, useState, type JSX } from 'react';
 import { useWidth } from '../../ui/use-width.js';
 import { figure, HEAT, onPress, pickedOf, walkMarks, type PictureProps } from './picture.js';
-import { shapeOf } from './shape.js';
+import { nameOf, shapeOf } from './shape.js';
 import { Tip, type TipAt } from './Tip.js';
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
@@ -20,7 +20,7 @@ export function HoursPicture({ columns, rows, zone, onPick, options, room }: Pic
   const { time, figure: figureAt } = shapeOf(columns);
   const sums = new Map<string, { value: number; row: (typeof rows)[number] }>();
   for (const row of rows) {
-    const at = DateTime.fromISO(String(row[time ?? 0]), { zone });
+    const at = DateTime.fromISO(nameOf(row[time ?? 0]), { zone });
     const key = `${at.weekday} ${at.hour}`;
     sums.set(key, { value: (sums.get(key)?.value ?? 0) + Number(row[figureAt ?? 0] ?? 0), row });
   }

@@ -1,7 +1,7 @@
 import type { JSX } from 'react';
 import { CellContent } from '../cells.js';
 import { figure, isMarked, pickedOf, type PictureProps } from './picture.js';
-import { shapeOf } from './shape.js';
+import { nameOf, shapeOf } from './shape.js';
 
 /** Who most: every column of the rows, and the share of each in what is shown as a bar. */
 export function RankedPicture({ columns, rows, zone, onPick, options, marked }: PictureProps): JSX.Element {
@@ -38,7 +38,7 @@ export function RankedPicture({ columns, rows, zone, onPick, options, marked }: 
                 <button
                   type="button"
                   className="value-button"
-                  title={String(row[i] ?? '')}
+                  title={nameOf(row[i])}
                   onClick={(event) =>
                     onPick(pickedOf(columns, column, row), { x: event.clientX, y: event.clientY })
                   }

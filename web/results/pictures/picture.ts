@@ -42,13 +42,20 @@ export interface UsualFigures {
   }[];
 }
 
+const plainText = (value: Json | undefined): string =>
+  value === null || value === undefined
+    ? ''
+    : typeof value === 'object'
+      ? JSON.stringify(value)
+      : String(value);
+
 /** Whether a value of a column is one that the Beam carries. */
 export const isMarked = (
   marked: PictureProps['marked'],
   column: HuntColumn | undefined,
   value: Json | undefined,
 ): boolean =>
-  marked?.some(({ field, value: one }) => column?.field === field && String(value) === one) === true;
+  marked?.some(({ field, value: one }) => column?.field === field && plainText(value) === one) === true;
 
 const BYTE_UNITS = ['B', 'kB', 'MB', 'GB', 'TB'];
 
