@@ -1,5 +1,6 @@
+import { setMaxListeners } from 'node:events';
 import { formatInstant, type Instant, parseInstant } from '../../core/base/instant.js';
-import { type Board, type Card, huntText, refreshOf } from '../../core/boards/board.js';
+import { type Board, type Card, huntText, MAX_CARDS, refreshOf } from '../../core/boards/board.js';
 import { type BoardView, lengthOf, questionOf } from '../../core/boards/questions.js';
 import { zoneName } from '../../core/text/zones.js';
 import { HuntError } from '../../core/wick/hunt-error.js';
@@ -35,7 +36,7 @@ export class BoardAnswers {
     this.shared = new SharedAnswers(now, {
       weigh: (piece) =>
         piece.piece === 'rows' || piece.piece === 'picture'
-          ? piece.rows.reduce((sum: number, row) => sum + (row).length, 0)
+          ? piece.rows.reduce((sum: number, row) => sum + row.length, 0)
           : 20,
       replaces: (piece, before) =>
         piece.piece === 'picture' && (before.piece === 'picture' || before.piece === 'rows'),
@@ -56,6 +57,8 @@ export class BoardAnswers {
    */
   async *answer(request: AnswersRequest, person: string, signal: AbortSignal): AsyncGenerator<AnswerPiece> {
     const started = performance.now();
+    // Every card waits for the same caller.
+    setMaxListeners(4 * MAX_CARDS, signal);
     const board =
       typeof request.board === 'string'
         ? (await this.boards.read(request.board, person)).board

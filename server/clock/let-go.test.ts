@@ -25,6 +25,7 @@ it('what is in use stays', async () => {
     deliveries: 0,
     tokens: 0,
     replays: 0,
+    boards: 0,
     buttons: 0,
     evidence: 0,
   });
@@ -39,11 +40,15 @@ it('what is done with goes once its time is over; what waits stays however old i
   await set(`UPDATE api_tokens SET expires = '2026-01-01'`);
   await set(`UPDATE rule_replays SET at = '2026-01-01'`);
   await set(`UPDATE answer_tokens SET expires = '2026-11-28'`);
+  await set(`INSERT INTO boards (owner, document, removed)
+    SELECT u.name, '{}', r.at FROM (SELECT name FROM users LIMIT 1) AS u,
+      (VALUES ('2026-01-01'::timestamptz), ('2026-11-28'), (NULL)) AS r (at)`);
   expect(await letGo(database.pool, NOW)).toMatchObject({
     batches: 1,
     deliveries: 2,
     tokens: 1,
     replays: 1,
+    boards: 1,
     buttons: 1,
   });
 });

@@ -13,7 +13,6 @@ import { leftOut } from '../../core/boards/edit-hunt.js';
 import { corrected } from '../wick/bench-words.js';
 import type { Beam } from '../beam/beam.js';
 import type { PickedValue } from '../results/menus/CellMenu.js';
-import type { View } from '../results/pictures/shape.js';
 import { CardRows } from './CardRows.js';
 import { showTime } from '../ui/format.js';
 import type { CardAnswer } from './use-board-answers.js';
