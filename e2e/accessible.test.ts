@@ -38,7 +38,11 @@ async function findings(page: Page): Promise<string[]> {
 }
 
 const SCREENS = [
+  '/desk',
   '/hunt',
+  '/dashboards',
+  '/dashboards/web-attacks',
+  '/dashboards/sign-ins',
   '/alerts',
   '/cases',
   '/rules',

@@ -13,6 +13,8 @@ afterAll(async () => {
 
 test('an empty workbench says everywhere what is missing and what to do', async () => {
   const { page, mistakes } = await signedInPage(chromium.browser, workbench.base);
+  await sees(page, 'No source sends anything yet');
+  await page.goto(`${workbench.base}/hunt`);
   await sees(page, 'No events here');
   await page.goto(`${workbench.base}/alerts`);
   await sees(page, 'Nothing waits');

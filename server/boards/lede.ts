@@ -45,8 +45,13 @@ const hunts = {
     'from rights, account\nwhere target_user is not null and user is not null\nset alike = similarity(user, target_user)\nwhere alike > 0.85 and group_name is not null\nshow time, user, target_user, group_name, resource, host\nsort time desc\nfirst 5',
   changes: 'from rights\ntally count() as changes',
   reads:
-    'from all\nwhere records is not null and records >= 1000\ntally max(records) as most per user, application, entity\nsort most desc\nfirst 5',
-  usualReads: 'from all\nwhere records is not null\ntally median(records) as usual per application, entity',
+    'from query, object\nwhere records is not null and records >= 1000\ntally max(records) as most per user, application, entity\nsort most desc\nfirst 5',
+  usualReads:
+    'from query, object\nwhere records is not null\ntally median(records) as usual per application, entity',
+  /** Answered from the counts that are kept beside the events. */
+  operations: 'from all\ntally count() as events per operation',
+  about: (operations: readonly string[]) =>
+    `from all\nwhere operation in (${operations.map(quote).join(', ')}) and outcome != 'failure'\ntally count() as events, last(kind) as kind, last(resource) as resource, last(target_user) as target per operation\nfirst 50`,
   firsts: (back: string) =>
     `from all\nwhere outcome != 'failure' and operation is not null\ndebut operation in last ${back}, count() as events\nshow operation, first.kind as kind, first.resource as resource, first.target_user as target, events, baseline_events\nfirst 50`,
 } as const;
@@ -57,6 +62,8 @@ const quote = (text: string): string => `'${text.replaceAll("'", "''")}'`;
 /** What changes rights, accounts or logs is told before what merely happened. */
 const GRAVE = ['rights', 'account', 'log', 'acting', 'software', 'process', 'cloud'];
 const MAX_BACK = 28;
+/** Operations that are looked at more closely. */
+const MAX_FRESH = 30;
 
 type Rows = (text: string, over?: Window) => Promise<readonly (readonly Value[])[]>;
 
@@ -232,18 +239,24 @@ export class DeskLede {
     const back = `${Math.ceil(length / MINUTE)}m`;
     const text = hunts.firsts(back);
     const over = { from: window.from - days * DAY, to: window.to };
-    const found = await rows(text, over);
+    const before = await rows(hunts.operations, { from: over.from, to: window.from });
+    const known = new Set(before.map(([operation]) => textOf(operation)));
+    const fresh = (await rows(hunts.operations)).flatMap(([operation]) =>
+      operation === null || known.has(textOf(operation)) ? [] : [textOf(operation)],
+    );
+    if (fresh.length === 0) return null;
+    const found = await rows(hunts.about(fresh.slice(0, MAX_FRESH)));
     const order = (kind: Value | undefined): number => {
       const at = GRAVE.indexOf(textOf(kind));
       return at < 0 ? GRAVE.length : at;
     };
     const operations = [...found]
-      .sort((a, b) => order(a[1]) - order(b[1]))
-      .map(([operation, , resource, target]) => ({
+      .sort((a, b) => order(a[2]) - order(b[2]))
+      .map(([operation, , , resource, target]) => ({
         operation: textOf(operation),
         on: target != null ? textOf(target) : resource != null ? textOf(resource) : null,
       }));
-    const events = Math.max(0, ...found.map((row) => Number(row[5] ?? 0)));
+    const events = before.reduce((sum, [, count]) => sum + Number(count ?? 0), 0);
     return firstOperations({ operations, days, events }, text, over);
   }
 

@@ -102,6 +102,7 @@ it('what nobody waits for any longer is stopped; another who waits keeps it goin
 it('a failure is told to all who wait, and not kept', async () => {
   const ask = async function* (): AsyncGenerator<Counted> {
     asked++;
+    await Promise.resolve();
     yield { n: 1, whole: false };
     throw new Error('refused');
   };
@@ -117,6 +118,7 @@ it('a failure is told to all who wait, and not kept', async () => {
 it('keeps so much and no more: what was used longest ago goes', async () => {
   const small = new SharedAnswers<Counted>(() => now, { weigh: () => 900_000, replaces: () => false });
   const one = async function* (): AsyncGenerator<Counted> {
+    await Promise.resolve();
     yield { n: 1, whole: true };
   };
   const use = async (key: string): Promise<boolean> => {

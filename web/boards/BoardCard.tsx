@@ -82,7 +82,9 @@ export function BoardCard({
         {actions}
       </div>
       <CardNotes card={card} answer={answer} />
-      {answer?.problem != null && <CardMistake answer={answer} {...(onMend && { onMend })} />}
+      {answer?.problem != null && (
+        <CardMistake text={textOf(card, answer)} answer={answer} {...(onMend && { onMend })} />
+      )}
       <CardBody card={card} answer={answer} beam={beam} scaleTo={scaleTo} onPick={onPick} />
     </article>
   );
@@ -125,10 +127,22 @@ function CardNotes({ card, answer }: { card: Card; answer: CardAnswer | undefine
   );
 }
 
-function CardMistake({ answer, onMend }: { answer: CardAnswer; onMend?: () => void }): JSX.Element {
+/** The hunt of a card as it was asked. */
+const textOf = (card: Card, answer: CardAnswer): string =>
+  typeof card.hunt === 'string' ? card.hunt : answer.text;
+
+function CardMistake({
+  text,
+  answer,
+  onMend,
+}: {
+  text: string;
+  answer: CardAnswer;
+  onMend?: () => void;
+}): JSX.Element {
   const { problem } = answer;
   const place = problem?.place;
-  const canMend = onMend !== undefined && problem !== null && corrected(answer.text, problem) !== null;
+  const canMend = onMend !== undefined && problem !== null && corrected(text, problem) !== null;
   return (
     <div className="card-mistake" role="alert">
       {place !== undefined && <>Line {place.line}: </>}

@@ -1,6 +1,5 @@
 import type { JSX, ReactNode } from 'react';
 import { GridLayout, useContainerWidth, type Layout } from 'react-grid-layout';
-import 'react-grid-layout/css/styles.css';
 import { BOARD_COLUMNS, type Board, type Card, ROW_PIXELS } from '../../core/boards/board.js';
 import { inReadingOrder, settle, smallestOf } from '../../core/boards/layout.js';
 

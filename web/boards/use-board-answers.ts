@@ -150,11 +150,16 @@ export function useBoardAnswers(
   beam: Beam,
   inputs: Readonly<Record<string, string>>,
   asked: number,
-): State & { readonly again: () => void; readonly stop: () => void; readonly running: boolean } {
+): State & {
+  /** What is asked next is counted anew, whatever is kept. */ readonly beFresh: () => void;
+  readonly stop: () => void;
+  readonly running: boolean;
+} {
   const [state, dispatch] = useReducer(reduce, { cards: new Map(), done: null, problem: null });
   /** What each card was last asked with, and by which request. */
   const known = useRef(new Map<string, { readonly key: string; readonly request: AbortController }>());
   const requests = useRef(new Set<AbortController>());
+  const fresh = useRef(false);
   const view = useMemo(
     () => ({
       window: beam.last === null ? beam.window : { last: beam.last as '24h' },
@@ -173,7 +178,7 @@ export function useBoardAnswers(
   ]);
 
   const ask = useCallback(
-    (cards: readonly Card[], of: Board, stored: string | null, fresh: boolean) => {
+    (cards: readonly Card[], of: Board, stored: string | null, anew: boolean) => {
       const request = new AbortController();
       requests.current.add(request);
       for (const card of cards) known.current.set(card.id, { key: `${viewKey}${askedBy(card)}`, request });
@@ -191,7 +196,7 @@ export function useBoardAnswers(
             ...view,
             board: stored ?? of,
             ...(cards.length < of.cards.length && { cards: ids }),
-            ...(fresh && { fresh }),
+            ...(anew && { fresh: anew }),
           };
           for await (const piece of pieces(
             answerBoard,
@@ -234,9 +239,11 @@ export function useBoardAnswers(
     );
     if (wanted.length === 0) return;
     // While a hunt is written every key would ask: it rests a moment.
+    const anew = fresh.current;
+    fresh.current = false;
     const rest =
-      id === null && wanted.length < 3 ? window.setTimeout(() => ask(wanted, board, id, false), 350) : null;
-    if (rest === null) ask(wanted, board, id, false);
+      id === null && wanted.length < 3 ? window.setTimeout(() => ask(wanted, board, id, anew), 350) : null;
+    if (rest === null) ask(wanted, board, id, anew);
     return () => {
       if (rest !== null) window.clearTimeout(rest);
     };
@@ -251,15 +258,9 @@ export function useBoardAnswers(
     [],
   );
 
-  const again = useCallback(() => {
-    if (board !== null)
-      ask(
-        board.cards.filter(({ hunt }) => hunt !== undefined),
-        board,
-        id,
-        true,
-      );
-  }, [board, id, ask]);
+  const beFresh = useCallback(() => {
+    fresh.current = true;
+  }, []);
   const stop = useCallback(() => {
     for (const request of requests.current) request.abort();
     requests.current.clear();
@@ -271,5 +272,5 @@ export function useBoardAnswers(
       const status = state.cards.get(one)?.status;
       return hunt !== undefined && (status === 'waiting' || status === 'running');
     });
-  return { ...state, again, stop, running };
+  return { ...state, beFresh, stop, running };
 }

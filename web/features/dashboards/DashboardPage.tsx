@@ -62,8 +62,9 @@ function Dashboard({ id }: { id: string }): JSX.Element {
     );
   const card = board.cards.find((one) => one.id === changing);
   const mend = (at: string): void => {
-    const answer = page.answers.cards.get(at);
-    const next = answer?.problem == null ? null : corrected(answer.text, answer.problem);
+    const problem = page.answers.cards.get(at)?.problem ?? null;
+    const written = board.cards.find((one) => one.id === at)?.hunt;
+    const next = problem === null || typeof written !== 'string' ? null : corrected(written, problem);
     if (next !== null)
       page.put({ ...board, cards: board.cards.map((one) => (one.id === at ? { ...one, hunt: next } : one)) });
     page.edit(at);

@@ -10,7 +10,7 @@ type Who = 'me' | 'everyone' | 'named';
 export function ShareBoard({ page, onClose }: { page: BoardPage; onClose: () => void }): JSX.Element {
   const { kept, board, keep } = page;
   const before = kept?.shared ?? 'me';
-  const [who, setWho] = useState<Who>(Array.isArray(before) ? 'named' : (before));
+  const [who, setWho] = useState<Who>(Array.isArray(before) ? 'named' : before);
   const [names, setNames] = useState(Array.isArray(before) ? before.join(', ') : '');
   const list = names
     .split(/[\s,;]+/)

@@ -125,8 +125,8 @@ export function useBoardPage(id: string) {
     put,
     openCard,
     again: () => {
+      answers.beFresh();
       askAgain();
-      answers.again();
     },
     fill: (filled: Readonly<Record<string, string>>) =>
       setParameters((before) => writeHuntAddress(before, { blanks: filled }), { replace: true }),

@@ -61,8 +61,8 @@ export function DeskPage(): JSX.Element {
   }, [follows, refresh, again]);
   useKeys({
     r: () => {
+      answers.beFresh();
       again();
-      answers.again();
     },
   });
   const newest = [...answers.cards.values()]

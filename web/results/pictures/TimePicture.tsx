@@ -16,6 +16,13 @@ import {
 import { linesOf, nameOf, OTHERS, shapeOf } from './shape.js';
 import { Tip, type TipAt } from './Tip.js';
 
+/** The same in every chart: what got through is pale, what did not is ink. */
+const OUTCOMES: Readonly<Record<string, string>> = {
+  success: 'var(--c5)',
+  allowed: 'var(--c5)',
+  failure: 'var(--c1)',
+  blocked: 'var(--c1)',
+};
 const FOOT = 20;
 const HEAD = 6;
 
