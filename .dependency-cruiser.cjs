@@ -96,22 +96,31 @@ module.exports = {
     {
       name: 'features-below-app',
       severity: 'error',
-      from: { path: '^web/(features|results|kit|ui|api|beam|pulls|changes|cases)/' },
+      from: { path: '^web/(features|boards|results|wick|kit|ui|api|beam|pulls|changes|cases)/' },
       to: { path: '^web/app/' },
     },
     {
       name: 'results-and-kit-below-features',
       severity: 'error',
       comment: 'features → results → kit → ui: what pages share knows none of them.',
-      from: { path: '^web/(results|kit|pulls|changes|cases|beam)/' },
+      from: { path: '^web/(boards|results|wick|kit|pulls|changes|cases|beam)/' },
       to: { path: '^web/features/' },
+    },
+    {
+      name: 'web-results-below-boards',
+      comment: 'A result is drawn for a board as for a hunt; it knows of neither.',
+      severity: 'error',
+      from: { path: '^web/(results|wick|kit|ui|api|beam)/' },
+      to: { path: '^web/boards/' },
     },
     {
       name: 'kit-knows-no-subject',
       severity: 'error',
       comment: 'The kit knows how pages are made, and nothing of what stands on them.',
       from: { path: '^web/kit/' },
-      to: { path: '^(web/(features|results|app|beam|pulls|changes|cases|make-rule)/|core/(?!output/))' },
+      to: {
+        path: '^(web/(features|boards|results|wick|app|beam|pulls|changes|cases|make-rule)/|core/(?!output/))',
+      },
     },
     {
       name: 'ui-knows-nothing',
@@ -119,7 +128,9 @@ module.exports = {
       comment:
         'The look knows neither features nor the API, and of the core only how rows are written to files.',
       from: { path: '^web/ui/' },
-      to: { path: '^(web/(features|results|kit|api|beam|pulls|changes|cases)/|core/(?!output/))' },
+      to: {
+        path: '^(web/(features|boards|results|wick|kit|api|beam|pulls|changes|cases)/|core/(?!output/))',
+      },
     },
     {
       name: 'cli-imports',

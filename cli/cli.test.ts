@@ -153,3 +153,96 @@ it('says what is wrong with its use', async () => {
   });
   expect((await lamp('help')).out).toContain('lamp hunt --events');
 });
+
+describe('a board over files', () => {
+  const board = (cards: object[], more: object = {}): string =>
+    file('board.json', JSON.stringify({ title: 'Quay', cards, ...more }, null, 1));
+  const failures = {
+    id: 'who',
+    title: 'Who <fails>',
+    hunt: "ask least 'At least' default 1\nfrom signin\nwhere outcome = 'failure'\ntally count() as n per user\nwhere n >= $least",
+    picture: { kind: 'ranked' },
+  };
+
+  it('answers every card; one that fails says where, and the others go on', async () => {
+    const { code, out, err } = await lamp(
+      'board',
+      '--board',
+      board([
+        failures,
+        { id: 'bad', title: 'Bad', hunt: 'from signin\nwhere outcom = 1', picture: { kind: 'rows' } },
+      ]),
+      '--events',
+      events,
+    );
+    expect(code).toBe(0);
+    expect(JSON.parse(out)).toEqual({
+      title: 'Quay',
+      cards: [
+        { id: 'who', title: 'Who <fails>', columns: ['user', 'n'], rows: [['teo.marrash', 1]] },
+        {
+          id: 'bad',
+          title: 'Bad',
+          columns: [],
+          rows: [],
+          error: { line: 2, column: 7, message: expect.stringContaining('"outcome"') },
+        },
+      ],
+    });
+    expect(err).toContain('note: Bad: line 2, column 7');
+  });
+
+  it('takes inputs, a window, and a card’s own', async () => {
+    const asked = [
+      'board',
+      '--board',
+      board([{ ...failures, window: { last: '30m' } }]),
+      '--events',
+      events,
+      '--to',
+      '2026-11-14T09:00:00Z',
+    ];
+    expect(JSON.parse((await lamp(...asked)).out).cards[0].rows).toEqual([]);
+    const path = board([failures]);
+    const rows = async (...more: string[]): Promise<unknown> =>
+      JSON.parse((await lamp('board', '--board', path, '--events', events, ...more)).out).cards[0].rows;
+    expect(await rows('--param', 'least=2')).toEqual([]);
+    expect(await rows('--from', '2026-11-14T08:30:00Z')).toEqual([]);
+    expect(await rows()).toEqual([['teo.marrash', 1]]);
+  });
+
+  it('is drawn as one page that needs nothing else, with nothing in it that would run', async () => {
+    const path = board(
+      [
+        failures,
+        {
+          ...failures,
+          id: 'time',
+          picture: { kind: 'stacked' },
+          hunt: 'from all\ntally count() as n per kind, every 1h',
+        },
+      ],
+      { about: '<script>alert(1)</script>' },
+    );
+    const { code, out } = await lamp('board', '--board', path, '--events', events, '--format', 'html');
+    expect(code).toBe(0);
+    expect(out).toContain('<h2>Who &lt;fails&gt;</h2>');
+    expect(out).toContain('<td>teo.marrash</td>');
+    expect(out).toContain('<svg');
+    expect(out).not.toContain('<script');
+    expect(out).not.toMatch(/(?:src|href)=/);
+  });
+
+  it('one that cannot be read is refused with every mistake and its place', async () => {
+    const { code, err } = await lamp(
+      'board',
+      '--board',
+      board([{ ...failures, picture: { kind: 'rankd' } }]),
+      '--events',
+      events,
+    );
+    expect(code).toBe(2);
+    expect(err).toMatch(/board\.json: line \d+, column \d+: .*Did you mean "ranked"\?/);
+    expect((await lamp('board', '--events', events)).err).toContain('--board FILE.json is missing');
+  });
+});

@@ -179,7 +179,7 @@ test('a mistake stays in its card, and is mended from there', async () => {
   await page.waitForSelector(`${card('Sound')} .big`);
   await press(page, 'Mend it');
   await page.waitForSelector(`${card('Misspelled')} .share-bar`);
-  await page.locator('.card-settings ::-p-aria(Keep)').click();
+  await page.locator('.card-settings .sheet-foot button').click();
   await sees(page, 'Versions');
   await go(`/dashboards/${id}?${BEAM}`);
   await page.waitForSelector(`${card('Misspelled')} .share-bar`);

@@ -51,6 +51,35 @@ async function openCell(page: Page, cell: string): Promise<void> {
 
 const shots: readonly Shot[] = [
   {
+    name: 'desk',
+    path: '/desk?last=24h&zone=Europe/Lisbon',
+    shows: '.lede a',
+    prepare: async (page) => void (await page.waitForSelector('.dots-picture li')),
+  },
+  {
+    name: 'dashboard',
+    path: `/dashboards/web-attacks?last=30d&zone=Europe/Lisbon&carry=${encodeURIComponent("finding = 'sql-injection'")}`,
+    shows: '.map circle',
+  },
+  {
+    name: 'dashboard-change',
+    path: '/dashboards/sign-ins?last=24h&zone=Europe/Lisbon',
+    shows: '.map circle',
+    prepare: async (page) => {
+      await press(page, 'Make it mine');
+      await page.waitForFunction(() => /^\/dashboards\/\d+$/.test(location.pathname));
+      await page.waitForSelector('[aria-label="Change the card Who is hit"]');
+      await page.$eval('[aria-label="Change the card Who is hit"]', (button) =>
+        (button as HTMLElement).click(),
+      );
+      await page.waitForSelector('.picture-kinds');
+      await page.locator('[aria-label="How many"]').fill('5');
+      await page.waitForSelector('.setting.edited');
+      await page.waitForSelector('[aria-label="Who is hit"] .share-bar');
+    },
+    then: '.setting.edited',
+  },
+  {
     name: 'hunt',
     path: hunt(spray, 'last=7d&zone=UTC'),
     shows: '.funnel-count',
@@ -119,22 +148,6 @@ const shots: readonly Shot[] = [
         await page.keyboard.press(key);
         await page.waitForFunction((n) => document.querySelectorAll('.path li').length > n, {}, before);
       }
-    },
-  },
-  {
-    name: 'snapshot',
-    path: hunt(
-      'from network\nwhere dst_port = 53 and src_ip = \'10.30.0.10\'\ntally count() as events, sum(bytes_out) as "bytes out" per dst_ip, dst_country\nsort events desc',
-      'last=7d&zone=UTC',
-    ),
-    shows: '.grid-row',
-    async prepare(page) {
-      await press(page, 'Snapshots');
-      await page.locator('[aria-label="Name of the snapshot"]').fill('Where hold-fs-01 asks for names');
-      await page.keyboard.press('Enter');
-      await page.locator('.saved-hunt ::-p-text(Where hold-fs-01)').click();
-      await page.waitForFunction(() => document.body.innerText.includes('Ask the same now'));
-      await page.waitForSelector('.grid-row');
     },
   },
   {
@@ -221,29 +234,7 @@ const shots: readonly Shot[] = [
     },
     then: '.grid-row',
   },
-  {
-    name: 'hunt-flow',
-    path: '/hunt?last=24h&zone=UTC',
-    shows: '.saved-hunt',
-    prepare: async (page) => {
-      await press(page, 'Flows from source to port');
-      await page.waitForSelector('.grid-row');
-      await press(page, 'flow');
-      await page.waitForSelector('.picture svg path');
-    },
-    then: '.picture',
-  },
   { name: 'sources', path: '/sources/fw-brannoch?zone=UTC', shows: '.row-line' },
-  {
-    name: 'set-up',
-    path: '/sources/dock-auth?zone=UTC',
-    shows: '.row-line',
-    prepare: async (page) => {
-      await press(page, 'Send to it');
-      await page.waitForSelector('.curl-text');
-    },
-    then: '.drop',
-  },
   {
     name: 'set-aside',
     path: '/sources/booking-app?zone=UTC',

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { WorkState } from '../../core/boards/board.js';
 import { countWaitingAlerts } from '../../core/wire/endpoints/alerts.js';
 import { listCases } from '../../core/wire/endpoints/cases.js';
+import { listRules } from '../../core/wire/endpoints/rules.js';
 import { listSources } from '../../core/wire/endpoints/sources.js';
 import { answerTo } from '../api/call.js';
 import { usePerson } from '../api/session.js';
@@ -18,6 +19,7 @@ interface WorkCardProps {
 }
 
 const MAX_SHOWN = 5;
+const MAX_RULES = 20;
 
 function WorkCard({
   title,
@@ -104,6 +106,37 @@ function CasesCard({ title, search }: WorkCardProps): JSX.Element {
   );
 }
 
+/** Rules by what they matched in the last seven days, with their alerts that wait. */
+function RulesCard({ title, search }: WorkCardProps): JSX.Element {
+  const rules = useQuery(answerTo(listRules));
+  const loud = [...(rules.data?.rules ?? [])]
+    .filter(({ recent }) => recent > 0)
+    .sort((a, b) => b.recent - a.recent)
+    .slice(0, MAX_RULES);
+  const most = Math.max(1, ...loud.map(({ recent }) => recent));
+  return (
+    <WorkCard title={title} to={`/rules${search}`} all="All rules">
+      {rules.isError && <p className="sm soft">{rules.error.message}</p>}
+      {rules.isSuccess && loud.length === 0 && <p className="sm soft">No rule matched anything this week.</p>}
+      <ul className="bar-lines">
+        {loud.map(({ id, title: called, recent, alerts }) => (
+          <li key={id}>
+            <span className="pair-line">
+              <Link className="cut" to={`/rules/${id}${search}`}>
+                {called}
+              </Link>
+              <span className="nowrap sm">
+                {count(recent)} <span className="soft">matches, {count(alerts)} alerts wait</span>
+              </span>
+            </span>
+            <i style={{ width: `${(recent / most) * 100}%` }} />
+          </li>
+        ))}
+      </ul>
+    </WorkCard>
+  );
+}
+
 /** Sources that send nothing, or late. */
 function SourcesCard({ title, search }: WorkCardProps): JSX.Element {
   const sources = useQuery(answerTo(listSources));
@@ -169,6 +202,7 @@ function SetAsideCard({ title, search }: WorkCardProps): JSX.Element {
 const cards: Readonly<Record<WorkState, (props: WorkCardProps) => JSX.Element>> = {
   alerts: AlertsCard,
   cases: CasesCard,
+  rules: RulesCard,
   sources: SourcesCard,
   'set-aside': SetAsideCard,
 };

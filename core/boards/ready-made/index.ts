@@ -1,7 +1,7 @@
 import type { Board } from '../board.js';
 import { cloud } from './cloud.js';
 import { desk } from './desk.js';
-import { findings, firewall, namesAsked, programs, reads, sources, storage } from './more.js';
+import { findings, firewall, namesAsked, programs, reads, rulesAndAlerts, sources, storage } from './more.js';
 import { rights } from './rights.js';
 import { signIns } from './sign-ins.js';
 import { webAttacks } from './web-attacks.js';
@@ -20,4 +20,5 @@ export const readyMade: Readonly<Record<string, Board>> = {
   storage,
   programs,
   sources,
+  alerts: rulesAndAlerts,
 };

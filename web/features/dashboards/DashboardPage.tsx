@@ -296,8 +296,12 @@ function BoardFoot({ page, onOpen }: { page: BoardPage; onOpen: (open: Open) => 
         </>
       )}
       {page.mine && <Key keys={['E']}>{isEditing ? 'change another' : 'change a card'}</Key>}
-      <Key keys={['Enter']}>open its hunt</Key>
-      <Key keys={['R']}>count anew</Key>
+      {!isEditing && (
+        <>
+          <Key keys={['Enter']}>open its hunt</Key>
+          <Key keys={['R']}>count anew</Key>
+        </>
+      )}
       <span className="grow" />
       {answers.running ? (
         <span>

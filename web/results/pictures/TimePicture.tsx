@@ -79,7 +79,10 @@ export function TimePicture(
   const x = (at: number): number => left + ((at - from) / Math.max(1, to - from)) * (width - left - 6);
   const y = (value: number): number => HEAD + (1 - value / most) * (height - HEAD - FOOT);
   const slot = Math.max(1, x(from + step) - x(from));
-  const colour = (i: number): string => (series[i] === OTHERS ? 'var(--c6)' : (SERIES[i] ?? 'var(--c1)'));
+  const byOutcome = columns[keyAt ?? -1]?.field === 'outcome';
+  const colour = (i: number): string =>
+    (byOutcome ? OUTCOMES[series[i] ?? ''] : undefined) ??
+    (series[i] === OTHERS ? 'var(--c6)' : (SERIES[i] ?? 'var(--c1)'));
   const pick = (name: string, moment: string | null, at: { x: number; y: number }): void => {
     const row = rows.find(
       (one) =>

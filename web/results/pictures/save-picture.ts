@@ -48,13 +48,17 @@ export function drawingOf(
     const { width, height } = svg.getBoundingClientRect();
     return width * height;
   };
-  const [largest] = drawings.sort((a, b) => area(b) - area(a));
-  if (largest === undefined) return null;
-  const box = largest.getBoundingClientRect();
+  const [largest = written(figure)] = drawings
+    .filter((svg) => svg.closest('.bar-lines, .words-picture, .sentences, .dots-picture, table') === null)
+    .sort((a, b) => area(b) - area(a));
+  if (largest === null) return null;
+  const box = largest.isConnected
+    ? largest.getBoundingClientRect()
+    : { width: Number(largest.getAttribute('width')), height: Number(largest.getAttribute('height')) };
   const legend = [...figure.querySelectorAll<HTMLElement>('[data-legend]')];
   const width = Math.ceil(box.width) + 2 * PADDING;
   const height = Math.ceil(box.height) + 2 * PADDING + LINE * (legend.length + 1);
-  const drawing = withLook(largest);
+  const drawing = largest.isConnected ? withLook(largest) : largest;
   drawing.setAttribute('x', String(PADDING));
   drawing.setAttribute('y', String(PADDING));
   drawing.setAttribute('width', String(box.width));
@@ -83,6 +87,74 @@ export function drawingOf(
   });
   add('text', { x: PADDING, y: below + legend.length * LINE, ...font }, words);
   return { text: new XMLSerializer().serializeToString(whole), width, height };
+}
+
+/**
+ * A picture that is written, not drawn, as a drawing: its texts and bars where they stand on the page.
+ * @returns null where there is nothing
+ */
+function written(figure: HTMLElement): SVGElement | null {
+  const place = figure.firstElementChild;
+  if (place === null || place.tagName === 'FIGCAPTION') return null;
+  const whole = place.getBoundingClientRect();
+  const svg = document.createElementNS('http://www.w3.org/2000/svg', 'svg');
+  svg.setAttribute('width', String(Math.ceil(whole.width)));
+  svg.setAttribute('height', String(Math.ceil(whole.height)));
+  const add = (
+    name: string,
+    box: DOMRect,
+    attributes: Record<string, string | number>,
+    text?: string,
+  ): void => {
+    const element = document.createElementNS('http://www.w3.org/2000/svg', name);
+    for (const [key, value] of Object.entries(attributes)) element.setAttribute(key, String(value));
+    element.setAttribute('x', (box.left - whole.left).toFixed(1));
+    element.setAttribute(
+      'y',
+      (name === 'text' ? box.bottom - whole.top - box.height / 4 : box.top - whole.top).toFixed(1),
+    );
+    if (text !== undefined) element.textContent = text;
+    svg.append(element);
+  };
+  for (const bar of place.querySelectorAll('i, circle, path')) {
+    const box = bar.getBoundingClientRect();
+    if (bar.tagName !== 'I') {
+      const look = getComputedStyle(bar);
+      add('rect', box, {
+        width: Math.max(1, box.width),
+        height: Math.max(1, box.height),
+        fill: look.fill === 'none' ? look.stroke : look.fill,
+        rx: bar.tagName === 'circle' ? box.width / 2 : 0,
+      });
+    } else
+      add('rect', box, { width: box.width, height: box.height, fill: getComputedStyle(bar).backgroundColor });
+  }
+  const texts = document.createTreeWalker(place, NodeFilter.SHOW_TEXT);
+  while (texts.nextNode()) {
+    const { currentNode: node } = texts;
+    const parent = node.parentElement;
+    if (
+      parent === null ||
+      (node.textContent ?? '').trim() === '' ||
+      parent.closest('.visually-hidden') !== null
+    )
+      continue;
+    const range = document.createRange();
+    range.selectNodeContents(node);
+    const look = getComputedStyle(parent);
+    add(
+      'text',
+      range.getBoundingClientRect(),
+      {
+        'font-family': look.fontFamily,
+        'font-size': look.fontSize,
+        'font-weight': look.fontWeight,
+        fill: look.color,
+      },
+      node.textContent ?? '',
+    );
+  }
+  return svg;
 }
 
 function download(address: string, name: string): void {

@@ -67,21 +67,8 @@ const reasons: Readonly<Record<View, (judged: Judged) => string | null>> = {
   bars: (judged) =>
     untimed(judged) ??
     (judged.rows.length <= MAX_BARS ? null : `It shows up to ${MAX_BARS} rows: add "first ${MAX_BARS}".`),
-  ranked: untimed,
-  words: (judged) =>
-    untimed(judged) ??
-    (judged.rows.length <= MAX_WORDS ? null : `It shows up to ${MAX_WORDS} words: add "first 40".`),
   line: overTime,
   area: overTime,
-  // One stretch is a bar; a line needs two.
-  stacked: (judged) => figures(judged) ?? (shapeOf(judged.columns).time === null ? NO_TIME : null),
-  hours: overTime,
-  paired: (judged) =>
-    untimed(judged) ??
-    (figuresOf(judged.columns).length >= 2 ||
-    (shapeOf(judged.columns).keys.length >= 2 && hasTwoSided(judged))
-      ? null
-      : 'It needs two figures a row, or a second key with two values, such as the outcome.'),
   heat: (judged) => {
     const { keys, time } = shapeOf(judged.columns);
     return (
@@ -98,6 +85,19 @@ const reasons: Readonly<Record<View, (judged: Judged) => string | null>> = {
     (shapeOf(judged.columns).keys.length < 2
       ? 'It needs two to four things to count by, in their order.'
       : null),
+  // One stretch is a bar; a line needs two.
+  stacked: (judged) => figures(judged) ?? (shapeOf(judged.columns).time === null ? NO_TIME : null),
+  ranked: untimed,
+  words: (judged) =>
+    untimed(judged) ??
+    (judged.rows.length <= MAX_WORDS ? null : `It shows up to ${MAX_WORDS} words: add "first 40".`),
+  hours: overTime,
+  paired: (judged) =>
+    untimed(judged) ??
+    (figuresOf(judged.columns).length >= 2 ||
+    (shapeOf(judged.columns).keys.length >= 2 && hasTwoSided(judged))
+      ? null
+      : 'It needs two figures a row, or a second key with two values, such as the outcome.'),
   dots: (judged) =>
     untimed(judged) ??
     (figuresOf(judged.columns).length >= 2
