@@ -144,8 +144,12 @@ export const answersRequest = {
   additionalProperties: false,
   properties: {
     board: {
-      anyOf: [{ type: 'string', maxLength: 60 }, board],
-      description: 'the id of a board, or a board',
+      anyOf: [
+        { type: 'string', maxLength: 60 },
+        // Checked apart, so that a mistake in it is told as one.
+        { type: 'object', additionalProperties: true },
+      ],
+      description: 'the id of a board, or a board such as POST /boards takes',
     },
     ...view,
     cards: {

@@ -13,8 +13,8 @@ import type { HuntPlanner } from '../hunts/planner.js';
 import type { HuntRunner } from '../hunts/runner.js';
 import { readWindow } from '../hunts/window.js';
 import { huntFailure, toProblem } from '../http/problems.js';
-import { type CardPiece, runCard } from './card-run.js';
-import { type Boards, checkedBoard } from './service.js';
+import { type CardPiece, roomOf, runCard } from './card-run.js';
+import { type Boards, givenBoard } from './service.js';
 import { SharedAnswers, type Validity } from './shared-answers.js';
 import { FIRST_HOUR, STATE_OF_WINDOW, TEXT_OF_SAVED_HUNT } from './sql.js';
 
@@ -34,10 +34,7 @@ export class BoardAnswers {
     private readonly now: () => Instant,
   ) {
     this.shared = new SharedAnswers(now, {
-      weigh: (piece) =>
-        piece.piece === 'rows' || piece.piece === 'picture'
-          ? piece.rows.reduce((sum: number, row) => sum + row.length, 0)
-          : 20,
+      weigh: roomOf,
       replaces: (piece, before) =>
         piece.piece === 'picture' && (before.piece === 'picture' || before.piece === 'rows'),
     });
@@ -62,7 +59,7 @@ export class BoardAnswers {
     const board =
       typeof request.board === 'string'
         ? (await this.boards.read(request.board, person)).board
-        : checkedBoard(request.board);
+        : givenBoard(request.board);
     const view = this.readView(request);
     const wanted = request.cards === undefined ? null : new Set(request.cards);
     const cards = board.cards.filter(

@@ -51,7 +51,11 @@ const board = (...cards: Card[]): Board =>
 interface Answered {
   readonly rows: unknown[][];
   readonly columns: string[];
-  readonly problem?: { readonly code: string; readonly place?: { readonly line: number } };
+  readonly problem?: {
+    readonly code: string;
+    readonly detail?: string;
+    readonly place?: { readonly line: number };
+  };
   readonly kept?: boolean;
   readonly usual?: { readonly by: string };
   readonly marked: unknown[];
@@ -186,6 +190,19 @@ describe('answers', () => {
     expect(done).toMatchObject({ cards: 3, failed: 2 });
   });
 
+  it('whose rows would fill the memory say so, and how to have less', async () => {
+    const long = 'x'.repeat(15_000);
+    const set = Array.from({ length: 6 }, (_, i) => `set c${i} = concat(message, '${long}')`).join('\n');
+    const { cards, done } = await answer({
+      board: board(card('wide', `from all\n${set}`), card('small', 'from all\ntally count()')),
+    });
+    expect(cards.get('wide')?.problem).toMatchObject({
+      code: 'result-too-large',
+      detail: expect.stringContaining('first 100'),
+    });
+    expect(done).toMatchObject({ cards: 2, failed: 1 });
+  });
+
   it('inputs go where they are asked for; a carried value that is counted by is marked, others narrow', async () => {
     const { cards } = await answer({
       board: board(
@@ -301,6 +318,11 @@ describe('answers', () => {
     expect(await refused({ zone: 'Moon/Base' })).toBe(400);
     expect(await refused({ window: { from: window.to, to: window.from } })).toBe(400);
     expect(await refused({ board: { title: 'T' } })).toBe(400);
+    const wrong = { title: 'T', cards: [{ ...card('a', 'from all'), picture: { kind: 'rankd' } }] };
+    expect(await reader.call('POST', '/boards/answers', { board: wrong, window })).toMatchObject({
+      status: 400,
+      json: { detail: expect.stringContaining('Did you mean "ranked"?') },
+    });
     expect((await new Caller(server).call('POST', '/boards/answers', { board: 'desk', window })).status).toBe(
       401,
     );

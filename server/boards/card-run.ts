@@ -6,9 +6,13 @@ import { median, type Point, spreadOf, usualOf } from '../../core/studies/usual.
 import type { Plan, Value, Window } from '../../core/wick/plan.js';
 import { withWindow } from '../../core/wick/ways/with-window.js';
 import type { AnswerPiece } from '../../core/wire/boards.js';
-import { forScreen, toColumns, toPieces } from '../hunts/pieces.js';
+import { Failure } from '../failure.js';
+import { forScreen, type RowsPiece, toColumns, toPieces } from '../hunts/pieces.js';
 import type { HuntPlanner } from '../hunts/planner.js';
-import type { HuntRunner, RunOptions } from '../hunts/runner.js';
+import type { Answered, HuntRunner, RunOptions } from '../hunts/runner.js';
+
+/** What one card may hold of its rows; forty of them are a board. */
+const MAX_CARD_BYTES = 8_000_000;
 
 type Of<K extends AnswerPiece['piece']> = Extract<AnswerPiece, { piece: K }>;
 type WithoutCard<T> = T extends unknown ? Omit<T, 'card'> : never;
@@ -57,9 +61,44 @@ export async function* runCard(
     window: wire(plan.window),
     marked: marked.map((one) => ({ ...one })),
   };
-  const { complete } = yield* toPieces(plan, runner.answer(answer, MAX_CARD_ROWS, options));
+  const { complete } = yield* bounded(toPieces(plan, runner.answer(answer, MAX_CARD_ROWS, options)));
   if (usual !== undefined) yield await usualPiece(runner, plan, usual, await since(), options);
   yield { piece: 'end', complete, milliseconds: Math.round(performance.now() - started) };
+}
+
+/** How much room the cells of a piece take, about, bytes. */
+export function roomOf(piece: CardPiece): number {
+  if (piece.piece !== 'rows' && piece.piece !== 'picture') return 200;
+  let room = 0;
+  for (const row of piece.rows as readonly (readonly unknown[])[])
+    for (const cell of row)
+      room +=
+        typeof cell === 'string'
+          ? 2 * cell.length
+          : typeof cell === 'object' && cell !== null
+            ? 2 * JSON.stringify(cell).length
+            : 8;
+  return room;
+}
+
+/** Pieces of a card that are held until the last has come: no more than fits. @throws Failure 422 */
+async function* bounded(pieces: AsyncGenerator<RowsPiece, Answered>): AsyncGenerator<RowsPiece, Answered> {
+  let held = 0;
+  try {
+    for (;;) {
+      const next = await pieces.next();
+      if (next.done === true) return next.value;
+      held = roomOf(next.value) + (next.value.piece === 'picture' ? 0 : held);
+      if (held > MAX_CARD_BYTES)
+        throw new Failure(
+          'result-too-large',
+          `The rows of this card take more than ${MAX_CARD_BYTES / 1e6} MB: show fewer columns, or add "first 100".`,
+        );
+      yield next.value;
+    }
+  } finally {
+    await pieces.return({ complete: false, passed: new Map(), instead: null });
+  }
 }
 
 /** What is usual for the figures of a plan: the same plan over the weeks before. */

@@ -219,3 +219,11 @@ export function checkedBoard(board: Board): Board {
   if (mistake !== undefined) throw invalid(mistake.message);
   return whole;
 }
+
+/** A board as somebody sends it to be answered; one without places is laid out. @throws Failure 400 with the first mistake */
+export function givenBoard(value: object): Board {
+  const whole = { layout: [], ...value };
+  const [mistake] = mistakesOf(whole);
+  if (mistake !== undefined) throw invalid(mistake.message);
+  return laidOut(bare(whole as unknown as Board));
+}

@@ -116,7 +116,7 @@ it('a failure is told to all who wait, and not kept', async () => {
 });
 
 it('keeps so much and no more: what was used longest ago goes', async () => {
-  const small = new SharedAnswers<Counted>(() => now, { weigh: () => 900_000, replaces: () => false });
+  const small = new SharedAnswers<Counted>(() => now, { weigh: () => 30_000_000, replaces: () => false });
   const one = async function* (): AsyncGenerator<Counted> {
     await Promise.resolve();
     yield { n: 1, whole: true };

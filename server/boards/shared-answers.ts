@@ -38,8 +38,8 @@ export interface Told<Piece> {
   readonly kept: boolean;
 }
 
-/** Cells that are kept of all answers together. */
-const MAX_WEIGHT = 2_000_000;
+/** Bytes, about, that are kept of all answers together. */
+const MAX_WEIGHT = 64_000_000;
 const MAX_ANSWERS = 1000;
 
 /**

@@ -146,7 +146,10 @@ export function CardSettings(props: CardSettingsProps): JSX.Element {
               cursorLine={null}
               help={help}
               faulty={answer?.problem != null}
-              onChange={(next) => put({ hunt: next })}
+              onChange={(next) => {
+                // What a setting wrote comes back from the editor, and is no change of its own.
+                if (next !== text) put({ hunt: next });
+              }}
               onRun={props.onKeep}
               onCursor={(at) => setLine(at)}
               onPeek={() => undefined}

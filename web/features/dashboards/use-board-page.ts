@@ -38,7 +38,7 @@ export function useBoardPage(id: string) {
   const [editing, setEditing] = useState(isNew);
   const board = draft ?? kept?.board ?? null;
   const mine = isNew || kept?.owner === person.name;
-  const isEditing = mine && (editing || changing !== null);
+  const isEditing = mine && (editing || changing !== null || draft !== null);
 
   const blanks = useMemo(() => readHuntAddress(parameters).blanks, [parameters]);
   const answers = useBoardAnswers(board, draft === null && !isNew ? id : null, beam, blanks, askedAt);
