@@ -191,7 +191,7 @@ test('shapes of texts and areas over time are drawn, and say what they show', as
   await page.waitForSelector('.picture .mark');
   await sees(page, 'shapes of text, the rarest first');
   await hunt('from signin\ntally count() as n per outcome, every 12h', '&view=area');
-  await page.waitForSelector('.recharts-area');
+  await page.waitForSelector('.picture [aria-label="n over time"]');
   await sees(page, 'n by outcome, time');
 });
 
