@@ -1,5 +1,5 @@
 import { X } from '@phosphor-icons/react/dist/csr/X';
-import { useState, type JSX, type ReactNode } from 'react';
+import { useState, type JSX } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import {
   type Board,
@@ -26,6 +26,7 @@ import { RemoveButton } from '../kit/RemoveButton.js';
 import { WickEditor } from '../wick/WickEditor.js';
 import type { HuntHelp } from '../wick/wick-help.js';
 import { PictureGlyph, pictureNames } from './picture-glyphs.js';
+import { Setting, WordsSetting } from './Setting.js';
 import type { CardAnswer } from './use-board-answers.js';
 import { ownWindowWords } from './window-words.js';
 
@@ -443,81 +444,5 @@ export function CardSettings(props: CardSettingsProps): JSX.Element {
         </button>
       </div>
     </section>
-  );
-}
-
-function Setting({
-  label,
-  id,
-  edited,
-  tall = false,
-  children,
-}: {
-  readonly label: string;
-  readonly id?: string;
-  readonly edited: boolean;
-  readonly tall?: boolean;
-  readonly children: ReactNode;
-}): JSX.Element {
-  return (
-    <div className={`setting${edited ? ' edited' : ''}${tall ? ' tall' : ''}`}>
-      {id === undefined ? (
-        <span className="setting-label">{label}</span>
-      ) : (
-        <label htmlFor={id}>{label}</label>
-      )}
-      <div className="setting-control">{children}</div>
-    </div>
-  );
-}
-
-function WordsSetting({
-  words,
-  field,
-  edited,
-  onAdd,
-  onBack,
-}: {
-  readonly words: readonly { readonly field: string; readonly word: string }[];
-  readonly field: string | null;
-  readonly edited: boolean;
-  readonly onAdd: (word: string) => void;
-  readonly onBack: (word: { readonly field: string; readonly word: string }) => void;
-}): JSX.Element {
-  const [typed, setTyped] = useState<string | null>(null);
-  return (
-    <Setting label="Without words" edited={edited}>
-      {words.map((one) => (
-        <span key={`${one.field} ${one.word}`} className="chip">
-          {one.word}
-          <button type="button" aria-label={`Show ${one.word} again`} onClick={() => onBack(one)}>
-            <X aria-hidden />
-          </button>
-        </span>
-      ))}
-      {typed === null ? (
-        <button type="button" className="link sm" disabled={field === null} onClick={() => setTyped('')}>
-          Add
-        </button>
-      ) : (
-        <Form.Control
-          size="sm"
-          autoFocus
-          className="mono"
-          aria-label="A word to leave out"
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={() => setTyped(null)}
-          onKeyDown={(event) => {
-            if (event.key === 'Escape') setTyped(null);
-            if (event.key !== 'Enter' || typed.trim() === '') return;
-            event.stopPropagation();
-            event.preventDefault();
-            onAdd(typed.trim());
-            setTyped(null);
-          }}
-        />
-      )}
-    </Setting>
   );
 }

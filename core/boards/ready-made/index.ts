@@ -1,7 +1,14 @@
 import type { Board } from '../board.js';
 import { cloud } from './cloud.js';
 import { desk } from './desk.js';
-import { findings, firewall, namesAsked, programs, reads, rulesAndAlerts, sources, storage } from './more.js';
+import { findings } from './findings.js';
+import { firewall } from './firewall.js';
+import { namesAsked } from './names-asked.js';
+import { programs } from './programs.js';
+import { reads } from './reads.js';
+import { rulesAndAlerts } from './rules-and-alerts.js';
+import { sources } from './sources.js';
+import { storage } from './storage.js';
 import { rights } from './rights.js';
 import { signIns } from './sign-ins.js';
 import { webAttacks } from './web-attacks.js';
