@@ -26,7 +26,7 @@ import { RemoveButton } from '../kit/RemoveButton.js';
 import { WickEditor } from '../wick/WickEditor.js';
 import type { HuntHelp } from '../wick/wick-help.js';
 import { PictureGlyph, pictureNames } from './picture-glyphs.js';
-import { Setting, WordsSetting } from './Setting.js';
+import { NumberField, Setting, WordsSetting } from './Setting.js';
 import type { CardAnswer } from './use-board-answers.js';
 import { ownWindowWords } from './window-words.js';
 
@@ -360,32 +360,18 @@ export function CardSettings(props: CardSettingsProps): JSX.Element {
           label="Size"
           edited={placeBefore !== null && (placeBefore.w !== place?.w || placeBefore.h !== place?.h)}
         >
-          <Form.Control
-            size="sm"
-            className="number-field"
-            type="number"
-            min={1}
-            max={12}
-            aria-label="Columns wide"
+          <NumberField
+            label="Columns wide"
+            most={12}
             value={place?.w ?? 4}
-            onChange={(event) =>
-              Number(event.target.value) > 0 &&
-              onBoard(putCard(board, card.id, { w: Number(event.target.value) }))
-            }
+            onNumber={(w) => onBoard(putCard(board, card.id, { w }))}
           />
           <span className="soft">columns</span>
-          <Form.Control
-            size="sm"
-            className="number-field"
-            type="number"
-            min={1}
-            max={40}
-            aria-label="Rows high"
+          <NumberField
+            label="Rows high"
+            most={40}
             value={place?.h ?? 4}
-            onChange={(event) =>
-              Number(event.target.value) > 0 &&
-              onBoard(putCard(board, card.id, { h: Number(event.target.value) }))
-            }
+            onNumber={(h) => onBoard(putCard(board, card.id, { h }))}
           />
           <span className="soft">rows</span>
         </Setting>

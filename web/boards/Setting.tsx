@@ -28,6 +28,32 @@ export function Setting({
   );
 }
 
+/** A whole number from 1; what is no such number changes nothing. */
+export function NumberField({
+  label,
+  most,
+  value,
+  onNumber,
+}: {
+  readonly label: string;
+  readonly most: number;
+  readonly value: number;
+  readonly onNumber: (value: number) => void;
+}): JSX.Element {
+  return (
+    <Form.Control
+      size="sm"
+      className="number-field"
+      type="number"
+      min={1}
+      max={most}
+      aria-label={label}
+      value={value}
+      onChange={(event) => Number(event.target.value) > 0 && onNumber(Number(event.target.value))}
+    />
+  );
+}
+
 /** The words that a card leaves out, each to be taken back. */
 export function WordsSetting({
   words,

@@ -4,6 +4,7 @@ import {
   axisTicks,
   figure,
   isMarked,
+  OUTCOMES,
   onPress,
   pickedOf,
   SERIES,
@@ -12,14 +13,8 @@ import {
 } from './picture.js';
 import { pairsOf } from './pairs.js';
 import { nameOf } from './shape.js';
+import { axisRoom, FigureAxis } from './FigureAxis.js';
 import { Tip, type TipAt } from './Tip.js';
-
-const OUTCOME_COLOURS: Readonly<Record<string, string>> = {
-  success: 'var(--c5)',
-  allowed: 'var(--c5)',
-  failure: 'var(--c1)',
-  blocked: 'var(--c1)',
-};
 
 /** Two figures a thing, side by side: blocked and let through, failed and not. */
 export function PairedPicture({
@@ -39,11 +34,11 @@ export function PairedPicture({
   const { things, sides, cells, thingAt } = pairsOf(columns, rows);
   const most = Math.max(1, scaleTo ?? 0, ...[...cells.values()].map(({ value }) => value));
   const ticks = axisTicks(most);
-  const left = 12 + Math.max(...ticks.map((tick) => figure(tick, options?.unit).length)) * 7.2;
+  const left = axisRoom(ticks, options?.unit);
   const slot = (width - left - 6) / Math.max(1, things.length);
   const y = (value: number): number => 6 + (1 - value / most) * (height - 28);
   const colour = (side: string, i: number): string =>
-    OUTCOME_COLOURS[side] ?? SERIES[i === 0 ? 0 : 4] ?? 'var(--c1)';
+    OUTCOMES[side] ?? SERIES[i === 0 ? 0 : 4] ?? 'var(--c1)';
   const total = (side: string): number =>
     things.reduce((sum, thing) => sum + (cells.get(`${thing}\u0001${side}`)?.value ?? 0), 0);
   const bar = Math.min(26, slot * 0.36);
@@ -60,17 +55,7 @@ export function PairedPicture({
         aria-label={`${sides.join(' and ')} by ${columns[thingAt]?.name ?? ''}`}
         onKeyDown={walkMarks}
       >
-        {ticks.map((tick) => (
-          <g key={tick}>
-            <path
-              d={`M${left},${y(tick)}H${width - 6}`}
-              stroke={tick === 0 ? 'var(--paper-rule)' : 'var(--paper-edge)'}
-            />
-            <text x={left - 6} y={y(tick) + 4} textAnchor="end" fontSize="12" fill="var(--ink-soft)">
-              {figure(tick, options?.unit)}
-            </text>
-          </g>
-        ))}
+        <FigureAxis ticks={ticks} y={y} left={left} right={width - 6} unit={options?.unit} />
         {things.map((thing, t) => (
           <g key={thing}>
             {sides.map((side, s) => {

@@ -7,6 +7,7 @@ import {
   axisTicks,
   figure,
   isMarked,
+  OUTCOMES,
   onPress,
   pickedOf,
   SERIES,
@@ -14,15 +15,9 @@ import {
   type PictureProps,
 } from './picture.js';
 import { linesOf, nameOf, OTHERS, shapeOf } from './shape.js';
+import { axisRoom, FigureAxis } from './FigureAxis.js';
 import { Tip, type TipAt } from './Tip.js';
 
-/** The same in every chart: what got through is pale, what did not is ink. */
-const OUTCOMES: Readonly<Record<string, string>> = {
-  success: 'var(--c5)',
-  allowed: 'var(--c5)',
-  failure: 'var(--c1)',
-  blocked: 'var(--c1)',
-};
 const FOOT = 20;
 const HEAD = 6;
 
@@ -75,7 +70,7 @@ export function TimePicture(
     (room === undefined ? 320 : room.height) - (room !== undefined && legend ? 40 : 0) - (head ? 54 : 0),
   );
   const ticks = axisTicks(most);
-  const left = 12 + Math.max(...ticks.map((tick) => figure(tick, options?.unit).length)) * 7.2;
+  const left = axisRoom(ticks, options?.unit);
   const x = (at: number): number => left + ((at - from) / Math.max(1, to - from)) * (width - left - 6);
   const y = (value: number): number => HEAD + (1 - value / most) * (height - HEAD - FOOT);
   const slot = Math.max(1, x(from + step) - x(from));
@@ -152,27 +147,15 @@ export function TimePicture(
         onKeyDown={walkMarks}
       >
         {beam !== undefined && beam.from > from + 1 && (
-          <>
-            <rect
-              x={x(beam.from)}
-              y={0}
-              width={Math.max(1, x(Math.min(beam.to, to)) - x(beam.from))}
-              height={height - FOOT}
-              fill="var(--amber-wash)"
-            />
-          </>
+          <rect
+            x={x(beam.from)}
+            y={0}
+            width={Math.max(1, x(Math.min(beam.to, to)) - x(beam.from))}
+            height={height - FOOT}
+            fill="var(--amber-wash)"
+          />
         )}
-        {ticks.map((tick) => (
-          <g key={tick}>
-            <path
-              d={`M${left},${y(tick)}H${width - 6}`}
-              stroke={tick === 0 ? 'var(--paper-rule)' : 'var(--paper-edge)'}
-            />
-            <text x={left - 6} y={y(tick) + 4} textAnchor="end" fontSize="12" fill="var(--ink-soft)">
-              {figure(tick, options?.unit)}
-            </text>
-          </g>
-        ))}
+        <FigureAxis ticks={ticks} y={y} left={left} right={width - 6} unit={options?.unit} />
         {timeTicks(from, to, zone, Math.max(2, Math.floor(width / 92))).map((tick) => (
           <text
             key={tick.time}

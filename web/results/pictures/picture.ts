@@ -99,6 +99,13 @@ export function walkMarks(event: KeyboardEvent<Element>): void {
 
 /** Series in their order, and heat from least to most. */
 export const SERIES = ['var(--c1)', 'var(--c2)', 'var(--c3)', 'var(--c4)', 'var(--c5)', 'var(--c6)'];
+/** The same in every chart: what got through is pale, what did not is ink. */
+export const OUTCOMES: Readonly<Record<string, string>> = {
+  success: 'var(--c5)',
+  allowed: 'var(--c5)',
+  failure: 'var(--c1)',
+  blocked: 'var(--c1)',
+};
 export const HEAT = ['#ede0c2', '#cfccc0', '#96abb9', '#54779f', '#1d3f70'];
 
 /** The cell of a row, as a menu speaks of it. */
