@@ -212,28 +212,30 @@ function CardBody({
             {card.picture === undefined || card.picture.kind === 'rows' ? (
               <CardRows answer={shown} zone={beam.zone} room={room} onPick={onPick} />
             ) : (
-              <Drawing
-                view={card.picture.kind}
-                columns={shown.columns}
-                rows={shown.rows}
-                zone={beam.zone}
-                question={{
-                  text: shown.text,
-                  window: shown.window ?? beam.window,
-                  parameters: {},
-                  carried: [...beam.carried],
-                }}
-                onPick={onPick}
-                options={card.picture}
-                usual={shown.usual}
-                marked={shown.marked}
-                room={room}
-                {...(scaleTo !== undefined && { scaleTo })}
-                {...(window !== undefined && { window })}
-                {...(card.window !== undefined && {
-                  beam: { from: Date.parse(beam.window.from), to: Date.parse(beam.window.to) },
-                })}
-              />
+              <figure className="card-figure" aria-label={card.title}>
+                <Drawing
+                  view={card.picture.kind}
+                  columns={shown.columns}
+                  rows={shown.rows}
+                  zone={beam.zone}
+                  question={{
+                    text: shown.text,
+                    window: shown.window ?? beam.window,
+                    parameters: {},
+                    carried: [...beam.carried],
+                  }}
+                  onPick={onPick}
+                  options={card.picture}
+                  usual={shown.usual}
+                  marked={shown.marked}
+                  room={room}
+                  {...(scaleTo !== undefined && { scaleTo })}
+                  {...(window !== undefined && { window })}
+                  {...(card.window !== undefined && {
+                    beam: { from: Date.parse(beam.window.from), to: Date.parse(beam.window.to) },
+                  })}
+                />
+              </figure>
             )}
           </Suspense>
         )}

@@ -11,12 +11,14 @@ import { pickedText, type PickedValue } from '../results/menus/CellMenu.js';
 import { figureColumns } from '../../core/boards/columns.js';
 import { PopMenu } from '../ui/PopMenu.js';
 import { BoardCard } from './BoardCard.js';
+import { CardMenu, type CardMenuOf } from './CardMenu.js';
 import { useOpenPicked, waysOf } from './open-picked.js';
 import type { CardAnswer } from './use-board-answers.js';
 import { WorkStateCard } from './work-cards.js';
 
 /** Dragging is only fetched where a board is changed. */
 const GridEditor = lazy(async () => ({ default: (await import('./GridEditor.js')).GridEditor }));
+const CurlDialog = lazy(async () => ({ default: (await import('../kit/CurlDialog.js')).CurlDialog }));
 
 interface BoardSheetProps {
   readonly board: Board;
@@ -31,6 +33,8 @@ interface BoardSheetProps {
   readonly onChange?: ((board: Board) => void) | undefined;
   readonly onChangeCard?: ((card: string) => void) | undefined;
   readonly onMend?: ((card: string) => void) | undefined;
+  /** Takes a card off whose settings are none but its place. */
+  readonly onTakeOff?: ((card: string) => void) | undefined;
 }
 
 interface Picked {
@@ -48,8 +52,22 @@ const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
 
 /** The cards of a board where they lie, and what can be done with their values. */
 export function BoardSheet(props: BoardSheetProps): JSX.Element {
-  const { board, answers, beam, search, inputs, options, changing, onChange, onChangeCard, onMend } = props;
+  const {
+    board,
+    answers,
+    beam,
+    search,
+    inputs,
+    options,
+    changing,
+    onChange,
+    onChangeCard,
+    onMend,
+    onTakeOff,
+  } = props;
   const [picked, setPicked] = useState<Picked | null>(null);
+  const [more, setMore] = useState<CardMenuOf | null>(null);
+  const [curl, setCurl] = useState<string | null>(null);
   const { openHunt, carry, openDossier } = useOpenPicked(beam, inputs);
   const scales = useMemo(() => scalesOf(board, answers), [board, answers]);
   const textOf = (card: Card): string =>
@@ -84,7 +102,14 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
   };
   const draw = (card: Card, grip: ReactNode): JSX.Element =>
     card.shows !== undefined ? (
-      <WorkStateCard title={card.title} shows={card.shows} search={search} />
+      <WorkStateCard
+        title={card.title}
+        shows={card.shows}
+        search={search}
+        grip={grip}
+        onTakeOff={onTakeOff === undefined ? undefined : () => onTakeOff(card.id)}
+        onKeyDown={keys(card)}
+      />
     ) : (
       <BoardCard
         card={card}
@@ -117,6 +142,19 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
                 Change
               </button>
             )}
+            <button
+              type="button"
+              className="link xs more"
+              aria-label={`More of ${card.title}`}
+              aria-haspopup="menu"
+              onClick={({ currentTarget }) => {
+                const { left, bottom } = currentTarget.getBoundingClientRect();
+                const figure = currentTarget.closest('article')?.querySelector('figure') ?? null;
+                setMore({ card, figure, at: { x: left, y: bottom } });
+              }}
+            >
+              More
+            </button>
           </span>
         }
       />
@@ -138,6 +176,21 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
       ) : (
         <Suspense fallback={null}>
           <GridEditor board={board} changing={changing} onChange={onChange} draw={draw} />
+        </Suspense>
+      )}
+      {more !== null && (
+        <CardMenu
+          {...more}
+          answer={answers.get(more.card.id)}
+          beam={beam}
+          inputs={inputs}
+          onCurl={setCurl}
+          onClose={() => setMore(null)}
+        />
+      )}
+      {curl !== null && (
+        <Suspense fallback={null}>
+          <CurlDialog text={curl} onClose={() => setCurl(null)} />
         </Suspense>
       )}
       {picked !== null && (

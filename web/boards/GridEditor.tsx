@@ -3,6 +3,9 @@ import { GridLayout, useContainerWidth, type Layout } from 'react-grid-layout';
 import { BOARD_COLUMNS, type Board, type Card, ROW_PIXELS } from '../../core/boards/board.js';
 import { inReadingOrder, settle, smallestOf } from '../../core/boards/layout.js';
 
+/** Below this all cards stand in one column, as where a board is only looked at. */
+const NARROW_PIXELS = 880;
+
 /** A board whose cards are moved and made larger by dragging. */
 export function GridEditor({
   board,
@@ -25,7 +28,19 @@ export function GridEditor({
   };
   return (
     <div ref={containerRef} className="board-editor">
-      {mounted && (
+      {mounted &&
+        width < NARROW_PIXELS &&
+        inReadingOrder(board.layout).flatMap(({ card: id }) => {
+          const card = board.cards.find((one) => one.id === id);
+          return card === undefined
+            ? []
+            : [
+                <div key={id} className="board-cell">
+                  {draw(card, null)}
+                </div>,
+              ];
+        })}
+      {mounted && width >= NARROW_PIXELS && (
         <GridLayout
           width={width}
           gridConfig={{

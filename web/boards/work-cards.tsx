@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { JSX } from 'react';
+import { createContext, useContext, type JSX, type KeyboardEvent, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { WorkState } from '../../core/boards/board.js';
 import { countWaitingAlerts } from '../../core/wire/endpoints/alerts.js';
@@ -11,6 +11,15 @@ import { usePerson } from '../api/session.js';
 import { Severity, SourceGlyph } from '../ui/Glyphs.js';
 import { ago, count, roughly } from '../ui/format.js';
 import { useAsked } from '../beam/asked.js';
+
+/** How a card stands on a board that is being changed: its grip, and the ways to move it and take it off. */
+interface PlacedCard {
+  readonly grip?: ReactNode;
+  readonly onTakeOff?: (() => void) | undefined;
+  readonly onKeyDown?: ((event: KeyboardEvent<HTMLElement>) => void) | undefined;
+}
+
+const Placing = createContext<PlacedCard>({});
 
 interface WorkCardProps {
   readonly title: string;
@@ -30,15 +39,28 @@ function WorkCard({
   title: string;
   to: string;
   all: string;
-  children: React.ReactNode;
+  children: ReactNode;
 }): JSX.Element {
+  const { grip, onTakeOff, onKeyDown } = useContext(Placing);
   return (
-    <article className="board-card" aria-label={title}>
+    <article className="board-card" aria-label={title} {...(grip != null && { tabIndex: 0, onKeyDown })}>
       <div className="card-top">
+        {grip}
         <h2 className="section-head cut">{title}</h2>
-        <Link className="card-state sm" to={to}>
-          {all}
-        </Link>
+        {onTakeOff === undefined ? (
+          <Link className="card-state sm" to={to}>
+            {all}
+          </Link>
+        ) : (
+          <button
+            type="button"
+            className="link xs"
+            aria-label={`Take ${title} off the board`}
+            onClick={onTakeOff}
+          >
+            Take off
+          </button>
+        )}
       </div>
       <div className="card-body card-scroll">{children}</div>
     </article>
@@ -210,8 +232,14 @@ const cards: Readonly<Record<WorkState, (props: WorkCardProps) => JSX.Element>> 
 /** A state of the workbench as a card. */
 export function WorkStateCard({
   shows,
-  ...props
-}: WorkCardProps & { readonly shows: WorkState }): JSX.Element {
+  title,
+  search,
+  ...placed
+}: WorkCardProps & PlacedCard & { readonly shows: WorkState }): JSX.Element {
   const Shown = cards[shows];
-  return <Shown {...props} />;
+  return (
+    <Placing value={placed}>
+      <Shown title={title} search={search} />
+    </Placing>
+  );
 }

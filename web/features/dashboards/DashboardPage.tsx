@@ -43,7 +43,11 @@ function Dashboard({ id }: { id: string }): JSX.Element {
     return () => document.body.classList.remove('on-wall');
   }, [wall]);
   useKeys({
-    Escape: () => (changing !== null ? page.openCard(null) : isEditing ? page.leave() : undefined),
+    Escape: () => {
+      if (changing !== null) page.openCard(null);
+      else if (isEditing) page.leave();
+      else if (wall) page.leaveWall();
+    },
     r: page.again,
   });
   if (board === null)
@@ -106,6 +110,7 @@ function Dashboard({ id }: { id: string }): JSX.Element {
               onChange={isEditing ? page.put : undefined}
               onChangeCard={mayChange && !wall ? (at) => page.edit(at) : undefined}
               onMend={mayChange ? mend : undefined}
+              onTakeOff={isEditing ? page.remove : undefined}
             />
           )}
         </div>
@@ -238,7 +243,7 @@ function BoardHead({
             </Button>
           </>
         )}
-        {!wall && mine && page.kept !== null && (
+        {!wall && mine && page.kept !== null && !page.isDesk && (
           <button type="button" className="link sm" onClick={() => onOpen('share')}>
             Share
           </button>

@@ -17,6 +17,9 @@ import { useHuntOptions } from '../../wick/use-hunt-options.js';
 /** A board with nothing on it. */
 export const EMPTY_BOARD: Board = { title: 'New board', about: '', cards: [], layout: [] };
 
+/** The board of the landing place: everyone changes a copy of their own. */
+const DESK_ID = 'desk';
+
 /** What a new card begins with. */
 const FIRST_CARD_HUNT = 'from signin\ntally count() as events per outcome\nsort events desc\nfirst 10';
 
@@ -35,9 +38,10 @@ export function useBoardPage(id: string) {
   const [draft, setDraft] = useState<Board | null>(isNew ? EMPTY_BOARD : null);
   const [past, setPast] = useState<readonly Board[]>([]);
   const changing = parameters.get('card');
-  const [editing, setEditing] = useState(isNew);
+  const [editing, setEditing] = useState(isNew || id === DESK_ID);
   const board = draft ?? kept?.board ?? null;
-  const mine = isNew || kept?.owner === person.name;
+  const isDesk = id === DESK_ID;
+  const mine = isNew || isDesk || kept?.owner === person.name;
   const isEditing = mine && (editing || changing !== null || draft !== null);
 
   const blanks = useMemo(() => readHuntAddress(parameters).blanks, [parameters]);
@@ -87,7 +91,8 @@ export function useBoardPage(id: string) {
       setDraft(null);
       setPast([]);
       setEditing(false);
-      if (made.id !== id) void navigate(`/dashboards/${made.id}${search}`, { replace: true });
+      if (isDesk) void navigate(`/desk${search}`);
+      else if (made.id !== id) void navigate(`/dashboards/${made.id}${search}`, { replace: true });
       else openCard(null);
     },
   });
@@ -104,6 +109,7 @@ export function useBoardPage(id: string) {
   return {
     id,
     isNew,
+    isDesk,
     mine,
     person,
     stored,
@@ -144,8 +150,15 @@ export function useBoardPage(id: string) {
       setDraft(isNew ? EMPTY_BOARD : null);
       setPast([]);
       setEditing(isNew);
-      openCard(null);
+      if (isDesk) void navigate(`/desk${search}`);
+      else openCard(null);
     },
+    leaveWall: () =>
+      setParameters((before) => {
+        const next = new URLSearchParams(before);
+        next.delete('wall');
+        return next;
+      }),
     add: () => {
       const of = board ?? EMPTY_BOARD;
       const card: Card = {

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
-import { type JSX, lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { type JSX, useEffect, useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { refreshOf, USUAL_REFRESH } from '../../../core/boards/board.js';
-import { changeBoard, readBoard, removeBoard } from '../../../core/wire/endpoints/boards.js';
+import { readBoard, removeBoard } from '../../../core/wire/endpoints/boards.js';
 import { listSources } from '../../../core/wire/endpoints/sources.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { useAsked } from '../../beam/asked.js';
@@ -19,8 +19,6 @@ import { readHuntAddress, writeHuntAddress } from '../../results/hunt-address.js
 import { useHuntOptions } from '../../wick/use-hunt-options.js';
 import { LedeLine } from './LedeLine.js';
 
-const DeskJson = lazy(async () => ({ default: (await import('../../boards/BoardJson.js')).BoardJson }));
-
 /** The landing overview. */
 export function DeskPage(): JSX.Element {
   const [parameters, setParameters] = useSearchParams();
@@ -28,7 +26,6 @@ export function DeskPage(): JSX.Element {
   const { at, again } = useAsked();
   const { beam } = useBeam(at);
   const client = useQueryClient();
-  const [json, setJson] = useState(false);
   const stored = useQuery({ ...answerTo(readBoard, { params: { id: 'desk' } }), staleTime: 60_000 });
   const sources = useQuery(answerTo(listSources));
   const board = stored.data?.board ?? null;
@@ -40,14 +37,6 @@ export function DeskPage(): JSX.Element {
     () => ({ ...help.options, parameters: blanks, writing: true }),
     [help.options, blanks],
   );
-  const keep = useMutation({
-    mutationFn: (next: NonNullable<typeof board>) =>
-      call(changeBoard, { params: { id: 'desk' }, body: { board: next } }),
-    onSuccess: () => {
-      setJson(false);
-      void client.invalidateQueries(about('boards'));
-    },
-  });
   const giveBack = useMutation({
     mutationFn: () => call(removeBoard, { params: { id: 'desk' } }),
     onSuccess: () => void client.invalidateQueries(about('boards')),
@@ -127,9 +116,7 @@ export function DeskPage(): JSX.Element {
             {newest !== undefined && `Counted ${showTime(newest, beam.zone, 'second').slice(-8)}, `}every
             figure opens as a hunt
           </span>
-          <button type="button" className="link" onClick={() => setJson(true)}>
-            Change the Desk
-          </button>
+          <Link to={`/dashboards/desk${search}`}>Change the Desk</Link>
           {stored.data !== undefined && stored.data.owner !== null && (
             <button type="button" className="link" onClick={() => giveBack.mutate()}>
               Back to the one that ships
@@ -137,11 +124,6 @@ export function DeskPage(): JSX.Element {
           )}
         </div>
       </section>
-      {json && board !== null && (
-        <Suspense fallback={null}>
-          <DeskJson board={board} onTake={(next) => keep.mutate(next)} onClose={() => setJson(false)} />
-        </Suspense>
-      )}
     </main>
   );
 }
