@@ -19,6 +19,7 @@ export function GridEditor({
   readonly draw: (card: Card, grip: ReactNode) => JSX.Element;
 }): JSX.Element {
   const { width, containerRef, mounted } = useContainerWidth();
+  const isNarrow = width > 0 && width < NARROW_PIXELS;
   const take = (layout: Layout, moved: string | undefined): void => {
     const places = layout.map(({ i, x, y, w, h }) => ({ card: i, x, y, w, h }));
     const next = settle(places, moved);
@@ -29,7 +30,7 @@ export function GridEditor({
   return (
     <div ref={containerRef} className="board-editor">
       {mounted &&
-        width < NARROW_PIXELS &&
+        isNarrow &&
         inReadingOrder(board.layout).flatMap(({ card: id }) => {
           const card = board.cards.find((one) => one.id === id);
           return card === undefined
@@ -40,7 +41,7 @@ export function GridEditor({
                 </div>,
               ];
         })}
-      {mounted && width >= NARROW_PIXELS && (
+      {mounted && !isNarrow && (
         <GridLayout
           width={width}
           gridConfig={{

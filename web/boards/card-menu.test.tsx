@@ -67,8 +67,9 @@ it('the Desk is changed like every board, and what is kept is one’s own Desk',
   fireEvent.click(await screen.findByRole('button', { name: 'Take Alerts waiting off the board' }));
   await waitFor(() => expect(screen.queryByRole('article', { name: 'Alerts waiting' })).toBeNull());
   fireEvent.click(screen.getByRole('button', { name: 'Keep' }));
-  await waitFor(() => expect(api.changes()).toHaveLength(1));
-  const [kept] = api.changes();
-  expect(`${kept?.method} ${kept?.path}`).toBe('PUT /boards/desk');
+  const put = () => api.changes().find(({ method }) => method === 'PUT');
+  await waitFor(() => expect(put()).toBeDefined());
+  const kept = put();
+  expect(kept?.path).toBe('/boards/desk');
   expect((kept?.body as { board: Board }).board.cards.map(({ id }) => id)).toEqual(['failed']);
 });
