@@ -11,6 +11,7 @@ import { readPair, readTime } from './hunt-arguments.js';
 import { readListFile } from './list-file.js';
 import { readEventsFile } from './read-events.js';
 import { readWords } from './read-words.js';
+import { readSubjectsFile } from './subjects-file.js';
 import { UsageError } from './usage.js';
 import { windowOf } from './window-of.js';
 
@@ -29,6 +30,7 @@ export async function board(words: readonly string[]): Promise<number> {
       format: { type: 'string', default: 'json' },
       list: { type: 'string', multiple: true, default: [] },
       param: { type: 'string', multiple: true, default: [] },
+      subjects: { type: 'string' },
     },
   });
   if (values.board === undefined) throw new UsageError('--board FILE.json is missing.');
@@ -82,6 +84,7 @@ export async function board(words: readonly string[]): Promise<number> {
         },
       },
       parse: parseInstant,
+      subjects: readSubjectsFile(values.subjects),
     },
   );
   const text =

@@ -16,6 +16,8 @@ export interface HuntArguments {
   readonly format: Format;
   /** Name and file of each list. */
   readonly lists: readonly { readonly name: string; readonly file: string }[];
+  /** The file that says what subjects are also called. */
+  readonly subjects: string | undefined;
   /** What the blanks of the hunt are filled with, by name. */
   readonly parameters: Readonly<Record<string, string>>;
 }
@@ -52,6 +54,7 @@ export function readHuntArguments(words: readonly string[]): HuntArguments {
       format: { type: 'string', default: 'jsonl' },
       list: { type: 'string', multiple: true, default: [] },
       param: { type: 'string', multiple: true, default: [] },
+      subjects: { type: 'string' },
     },
   });
   const format = formats.find((known) => known === values.format);
@@ -78,6 +81,7 @@ export function readHuntArguments(words: readonly string[]): HuntArguments {
     now: readTime('now', values.now),
     format,
     lists,
+    subjects: values.subjects,
     parameters,
   };
 }

@@ -9,6 +9,7 @@ import { runInMemory, type HuntResult } from '../core/wick/in-memory/run.js';
 import { readHuntArguments, type Format } from './hunt-arguments.js';
 import { readListFile } from './list-file.js';
 import { readEventsFile } from './read-events.js';
+import { readSubjectsFile } from './subjects-file.js';
 import { UsageError } from './usage.js';
 import { windowOf } from './window-of.js';
 
@@ -20,6 +21,7 @@ export async function hunt(words: readonly string[]): Promise<number> {
   const asked = readHuntArguments(words);
   const text = asked.text ?? readText(asked.file ?? '/dev/stdin', asked.file ?? 'standard input');
   const lists = asked.lists.map(({ name, file }) => readListFile(name, file, asked.now ?? Date.now() * 1000));
+  const subjects = readSubjectsFile(asked.subjects);
   const { events, notes } = readEventsFile(asked.events);
   const window = windowOf(events, asked.from, asked.to);
   try {
@@ -28,6 +30,7 @@ export async function hunt(words: readonly string[]): Promise<number> {
       now: asked.now ?? asked.to ?? Date.now() * 1000,
       lists: lists.map((list) => list.ref),
       parameters: asked.parameters,
+      subjects,
     });
     const result = runInMemory(plan, events, {
       rowsOf(ref) {

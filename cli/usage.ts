@@ -14,6 +14,7 @@ export const USAGE = `lamp: Under Lamp's command line
       --from T, --to T   the window (ISO 8601); by default all events of the file
       --now T            what "now" and "over last …" mean; by default --to, else the clock
       --param NAME=VALUE fills in a blank that the hunt asks for
+      --subjects FILE    what "about" finds besides: [{"kind","name","also":[{"value","from","to"}]}]
       --list NAME=FILE   a list the hunt names: {"match":"exact|network|wildcard","key":…,"rows":[…]}
       --format           jsonl (default), csv, or json: {"columns":[…],"rows":[[…]],"notes":[…]}
 

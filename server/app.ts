@@ -48,7 +48,10 @@ import { RuleHistory } from './rules/history.js';
 import { setAsideRoutes } from './set-aside/routes.js';
 import { sourceRoutes } from './sources/routes.js';
 import { Alerts } from './alerts/service.js';
-import { Dossiers } from './dossiers/service.js';
+import { Dossiers } from './subjects/dossier.js';
+import { Finder } from './subjects/find.js';
+import { Identities } from './subjects/identities.js';
+import { subjectRoutes } from './subjects/routes.js';
 import { EventReader } from './hunts/event-reader.js';
 import { HuntPlanner } from './hunts/planner.js';
 import { HuntRunner } from './hunts/runner.js';
@@ -91,7 +94,8 @@ export function apiRoutes(
 ): Route[] {
   const { general: pool } = pools;
   const runner = new HuntRunner(pools);
-  const planner = new HuntPlanner(pool, now);
+  const identities = new Identities(pool, now);
+  const planner = new HuntPlanner(pool, now, identities);
   const hunts = new Hunts(pool, planner, runner);
   const events = new EventReader(pools.hunts);
   const rules = new Rules(pool, shared.checks);
@@ -124,7 +128,12 @@ export function apiRoutes(
     ...ruleRoutes(rules),
     ...replayRoutes(new Replays(pool, runner, rules.reading, now, checks), new RuleHistory(pool)),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),
-    ...alertRoutes(alerts, responses, new Dossiers(pool, runner, alerts), notices),
+    ...alertRoutes(alerts, responses, notices),
+    ...subjectRoutes(
+      new Dossiers(pool, planner, runner, identities, boards, alerts),
+      identities,
+      new Finder(pool, identities),
+    ),
     ...deliveryRoutes(new Destinations(pool, seal, rules.reading, base), responses),
     ...caseRoutes(new Cases(pool)),
     ...listRoutes(lists),

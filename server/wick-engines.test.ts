@@ -6,7 +6,9 @@ import type { Event } from '../core/events/event.js';
 import { testDatabase, type TestDatabase } from './tests/database.js';
 import { storeEvents } from './tests/events.js';
 import { runGrowing, runPlan } from './tests/run-plan.js';
-import { END, events, START } from './tests/wick/events.js';
+import { DAY } from '../core/base/instant.js';
+import type { SubjectIndex } from '../core/subjects/subject.js';
+import { addresses, END, events, names, START } from './tests/wick/events.js';
 import { hunts } from './tests/wick/hunts.js';
 
 const RUNS = Number(process.env['UNDER_LAMP_PROPERTY_RUNS'] ?? 300);
@@ -18,6 +20,12 @@ beforeAll(async () => {
 });
 afterAll(() => database.drop());
 
+/** Every name is also another, for a day: what "about" finds besides. */
+const subjects: SubjectIndex = (_kind, name) => [
+  { value: names[(names.indexOf(name) + 1) % names.length] ?? '', from: START + DAY, to: START + 2 * DAY },
+  { value: addresses[name.length % addresses.length] ?? '', from: null, to: null },
+];
+
 async function fill(stored: readonly Event[]): Promise<void> {
   await database.pool.query('TRUNCATE events, event_hours, operation_hours, user_days, lag_hours, sightings');
   await storeEvents(database.pool, stored);
@@ -27,7 +35,7 @@ async function fill(stored: readonly Event[]): Promise<void> {
 async function compare(text: string, stored: readonly Event[]): Promise<boolean> {
   let plan;
   try {
-    plan = compileHunt(text, { window: { from: START, to: END }, now: END });
+    plan = compileHunt(text, { window: { from: START, to: END }, now: END, subjects });
   } catch (error) {
     if (error instanceof HuntError) return false;
     throw error;

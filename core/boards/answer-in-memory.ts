@@ -1,6 +1,7 @@
 import type { Instant } from '../base/instant.js';
 import type { Event } from '../events/event.js';
 import { asksOf, compileHunt } from '../wick/compile.js';
+import type { SubjectIndex } from '../subjects/subject.js';
 import { HuntError } from '../wick/hunt-error.js';
 import type { Environment } from '../wick/in-memory/environment.js';
 import { runInMemory } from '../wick/in-memory/run.js';
@@ -31,6 +32,8 @@ export interface AskedOf {
   readonly lists: readonly ListRef[];
   readonly environment: Environment;
   readonly parse: (text: string) => Instant | null;
+  /** What else the subjects are called that hunts ask about. */
+  readonly subjects?: SubjectIndex;
 }
 
 /**
@@ -41,7 +44,7 @@ export function answerInMemory(
   board: Board,
   events: readonly Event[],
   view: BoardView,
-  { now, lists, environment, parse }: AskedOf,
+  { now, lists, environment, parse, subjects = () => [] }: AskedOf,
 ): AnsweredCard[] {
   return board.cards.map((card) => {
     const failed = (error: CardError): AnsweredCard => ({
@@ -62,7 +65,7 @@ export function answerInMemory(
       });
     try {
       const { text, window, parameters, carried } = questionOf(card, card.hunt, view, parse);
-      const plan = compileHunt(text, { window, now, lists, parameters, carried });
+      const plan = compileHunt(text, { window, now, lists, parameters, carried, subjects });
       const { columns, rows } = runInMemory(plan, events, environment);
       const shown = columns.flatMap(({ slot }, i) => (UNSHOWN_COLUMNS.has(slot) ? [] : [i]));
       return {

@@ -20,7 +20,19 @@ export const MAX_BOARD_LENGTH = 500_000;
 export const ownWindows = ['15m', '1h', '4h', '24h', 'day', '7d', '30d', '90d'] as const;
 
 /** What of the workbench itself a card may show in place of a hunt. */
-export const workStates = ['alerts', 'cases', 'rules', 'sources', 'set-aside'] as const;
+export const workStates = [
+  'alerts',
+  'cases',
+  'rules',
+  'sources',
+  'set-aside',
+  // Of one subject: on dossiers.
+  'firsts',
+  'alerts-about',
+  'neighbours',
+  'state',
+  'makers',
+] as const;
 export type WorkState = (typeof workStates)[number];
 
 const column = { type: 'string', minLength: 1, maxLength: 300 } as const;

@@ -7,6 +7,7 @@ import { inputsOf } from './inputs.js';
 import { questionOf } from './questions.js';
 import { mistakesOf, readBoard } from './read-board.js';
 import { readyMade } from './ready-made/index.js';
+import { dossierBoards } from './subjects/index.js';
 import { readTemplate } from './sentence.js';
 import { asksOf } from '../wick/compile.js';
 
@@ -198,14 +199,21 @@ it('a sentence is words and columns; braces that close nothing are words', () =>
 });
 
 describe('the boards that ship', () => {
-  it.each(Object.entries(readyMade))('%s can be shown, and each of its hunts runs', (_, shipped) => {
-    expect(mistakesOf(shipped)).toEqual([]);
-    const window = { from: 100 * DAY, to: 101 * DAY };
-    const view = { window, zone: 'UTC', carried: [], inputs: {} };
-    for (const one of shipped.cards) {
-      if (typeof one.hunt !== 'string') continue;
-      const asked = questionOf(one, one.hunt, view, parseInstant);
-      expect(() => compileHunt(asked.text, { window: asked.window, now: window.to })).not.toThrow();
-    }
-  });
+  it.each(Object.entries({ ...readyMade, ...dossierBoards }))(
+    '%s can be shown, and each of its hunts runs',
+    (_, shipped) => {
+      expect(mistakesOf(shipped)).toEqual([]);
+      const window = { from: 100 * DAY, to: 101 * DAY };
+      const view = { window, zone: 'UTC', carried: [], inputs: {} };
+      for (const one of shipped.cards) {
+        if (typeof one.hunt !== 'string') continue;
+        const asked = questionOf(one, one.hunt, view, parseInstant);
+        const parameters =
+          shipped.for === undefined || shipped.for === 'desk' ? {} : { subject: '192.0.2.1' };
+        expect(() =>
+          compileHunt(asked.text, { window: asked.window, now: window.to, parameters }),
+        ).not.toThrow();
+      }
+    },
+  );
 });

@@ -4,6 +4,7 @@ import { nearestWord } from '../base/text-distance.js';
 import { parseNetwork } from '../net/network.js';
 import { parseRegex, RegexError } from '../text/regex-syntax.js';
 import { blamed, checkNamed, checkValue, isLiteral, isNull, literalAs } from './check-expression.js';
+import { aboutCondition } from './about.js';
 import { HuntError } from './hunt-error.js';
 import { ALWAYS, NEVER, type Column, type Condition, type Expr, type ListRef } from './plan.js';
 import type { CheckContext, Scope } from './scope.js';
@@ -74,6 +75,16 @@ export function checkCondition(node: Node, scope: Scope, context: CheckContext, 
         op: 'has',
         needle: textLiteral(node.pattern, scope, context, '"has" needs a text in single quotes.'),
       };
+    }
+    case 'about': {
+      if (scope.rows !== 'events')
+        throw new HuntError(
+          'not-allowed',
+          node.span,
+          '"about" asks events, and after a table step there are only columns: move it before that step.',
+        );
+      const name = textLiteral(node.name, scope, context, '"about" needs a name in single quotes.').trim();
+      return aboutCondition(node.kind, name, context.subjects(node.kind, name), scope, node.name.span);
     }
     default:
       throw new HuntError(

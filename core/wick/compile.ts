@@ -8,6 +8,7 @@ import type { Ask, ListRef, Plan, PlanStep, Window } from './plan.js';
 import { eventScope, type Blank, type CheckContext, type Scope } from './scope.js';
 import { fillBlank, readAsk } from './steps/ask.js';
 import { isStepName, stepNames, steps, traitsOf } from './steps/index.js';
+import type { SubjectIndex } from '../subjects/subject.js';
 import { Scanner } from './tokens.js';
 
 /** What a hunt is checked against besides its text. */
@@ -17,6 +18,8 @@ export interface CompileOptions {
   readonly now: Instant;
   /** The lists that exist; none by default. */
   readonly lists?: readonly ListRef[];
+  /** What else the subjects are called that the hunt asks about; nothing by default. */
+  readonly subjects?: SubjectIndex;
   /** What the blanks are filled with, by name; empty means the default. */
   readonly parameters?: Readonly<Record<string, string>>;
   /** Conditions that hold besides, such as `user = 'teo.marrash'`: they stand behind "from". */
@@ -70,6 +73,7 @@ export function compileUpTo(text: string, options: CompileOptions, most: number)
     now: options.now,
     window: options.window,
     lists: new Map((options.lists ?? []).map((list) => [list.name.toLowerCase(), list])),
+    subjects: options.subjects ?? (() => []),
     blanks,
     notes: [],
     newSlot: () => `x${++slots}`,

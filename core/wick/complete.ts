@@ -3,6 +3,7 @@ import { kindNames, kinds, outcomes, severities } from '../events/kinds.js';
 import { aggregateNames, aggregates } from './aggregates.js';
 import { compileUpTo, type CompileOptions } from './compile.js';
 import { functionDef, functionNames } from './functions.js';
+import { isSubjectKind, namedBy, subjectKinds } from '../subjects/kinds.js';
 import { eventScope, type Scope } from './scope.js';
 import { spellName } from './spell.js';
 import { askWords } from './steps/ask.js';
@@ -45,6 +46,7 @@ const words: readonly Suggestion[] = [
   ['is null', 'has no value'],
   ['is not null', 'has a value'],
   ['has', 'a text anywhere in the event'],
+  ['about', "a subject in any role: about user 'NAME'"],
   ['per', 'for each'],
   ['as', 'names a column'],
   ['every', 'a stretch of time'],
@@ -117,6 +119,16 @@ export function completeAt(text: string, catalogue: Catalogue, options: CompileO
       from,
       suggestions: catalogue.sources.map((name) => ({ label: name, kind: 'source', meaning: 'source' })),
     };
+  if (/\babout\s+$/i.test(before))
+    return {
+      from,
+      suggestions: subjectKinds.map((kind) => ({
+        label: kind,
+        kind: 'word',
+        meaning: `a ${kind} in any role`,
+        write: `${kind} '`,
+      })),
+    };
   if (/^from\s/i.test(before)) return { from, suggestions: completeFrom() };
   if (/\bin\s+list\s+$/i.test(before))
     return {
@@ -172,7 +184,8 @@ function completeValue(text: string, step: string, prefix: string): Completion |
     /([\p{L}_][\p{L}\p{N}_.]*)\s*(?:=|!=|<=?|>=?|not\s+like|like|(?:not\s+)?in\s*\((?:[^()]*,)?)\s*$/iu.exec(
       before,
     );
-  const field = match?.[1]?.toLowerCase();
+  const kind = /\babout\s+(\w+)\s*$/i.exec(before)?.[1]?.toLowerCase();
+  const field = kind !== undefined && isSubjectKind(kind) ? namedBy[kind].chief : match?.[1]?.toLowerCase();
   if (field === undefined) return null;
   const fixed = fixedValues[field] ?? [];
   return {

@@ -29,6 +29,7 @@ const NO_NAMES: ReadonlySet<string> = new Set([
   'within',
   'list',
   'has',
+  'about',
   'is',
   'last',
 ]);

@@ -1,6 +1,8 @@
 import { parseDuration } from '../base/instant.js';
 import { spanFromTo, type Span } from '../base/span.js';
 import { reservedWords, type Cursor } from './cursor.js';
+import { nearestWord } from '../base/text-distance.js';
+import { isSubjectKind, subjectKinds } from '../subjects/kinds.js';
 import { HuntError } from './hunt-error.js';
 import {
   isConditionNode,
@@ -110,12 +112,39 @@ function seesComparison(cursor: Cursor): boolean {
   return token.kind === 'word' && COMPARE_WORDS.has(token.text.toLowerCase());
 }
 
+/** `about KIND 'NAME'`; null where "about" is a name like any other. */
+function parseAbout(cursor: Cursor, depth: number): Node | null {
+  if (!cursor.seesWord('about')) return null;
+  const back = cursor.scanner.mark();
+  const { span } = cursor.next();
+  const kind = cursor.next();
+  const { kind: after } = cursor.peek();
+  if (kind.kind !== 'word' || (after !== 'text' && after !== 'parameter')) {
+    back();
+    return null;
+  }
+  const word = kind.text.toLowerCase();
+  if (!isSubjectKind(word)) {
+    const nearest = nearestWord(word, [...subjectKinds]);
+    throw new HuntError(
+      'unexpected',
+      kind.span,
+      `"${kind.text}" is no kind of subject: ${subjectKinds.join(', ')}.${nearest === undefined ? '' : ` Did you mean "${nearest}"?`}`,
+      nearest,
+    );
+  }
+  const name = parseSum(cursor, depth);
+  return { node: 'about', kind: word, name, span: spanFromTo(span, name.span) };
+}
+
 function parseComparison(cursor: Cursor, depth: number): Node {
   if (cursor.seesWord('has')) {
     const { span } = cursor.next();
     const pattern = parseSum(cursor, depth);
     return { node: 'has', pattern, span: spanFromTo(span, pattern.span) };
   }
+  const about = parseAbout(cursor, depth);
+  if (about !== null) return about;
   const left = parseSum(cursor, depth);
   if (!seesComparison(cursor)) return left;
   requireValue(left);

@@ -42,6 +42,12 @@ const conditions: readonly Entry[] = [
   ['is null', 'is null, is not null', 'has no value, has one', 'where country is not null'],
   ['has', "has 'text'", 'anywhere in the event; ignores case', "where has 'marrash'"],
   [
+    'about',
+    "about KIND 'NAME'",
+    'the event names this user, host, address, account, resource or application in any role, under any of its joined names and ids',
+    "where about user 'teo.marrash'",
+  ],
+  [
     'and',
     'and, or, not, ( )',
     'join conditions; not goes before and, and before or',

@@ -18,6 +18,7 @@ import type {
   RowsAre,
   Window,
 } from './plan.js';
+import type { SubjectIndex } from '../subjects/subject.js';
 import type { NamePart, Node } from './syntax.js';
 
 type NameNode = Node & { node: 'name' };
@@ -65,6 +66,8 @@ export interface CheckContext {
   readonly now: Instant;
   readonly window: Window;
   readonly lists: ReadonlyMap<string, ListRef>;
+  /** What else a subject is called. */
+  readonly subjects: SubjectIndex;
   /** The blanks filled in or left open, by name in small letters. */
   readonly blanks: ReadonlyMap<string, Blank>;
   readonly notes: string[];

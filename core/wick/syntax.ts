@@ -1,3 +1,4 @@
+import type { SubjectKind } from '../subjects/kinds.js';
 import type { Span } from '../base/span.js';
 
 /** One part of a dotted name, as written; quoted parts are exact keys. */
@@ -74,6 +75,7 @@ export type Node =
     }
   | { readonly node: 'is-null'; readonly value: Node; readonly not: boolean; readonly span: Span }
   | { readonly node: 'has'; readonly pattern: Node; readonly span: Span }
+  | { readonly node: 'about'; readonly kind: SubjectKind; readonly name: Node; readonly span: Span }
   | { readonly node: 'not'; readonly part: Node; readonly span: Span }
   | { readonly node: 'and' | 'or'; readonly parts: readonly Node[]; readonly span: Span };
 
@@ -90,6 +92,7 @@ export function isConditionNode(node: Node): boolean {
     case 'pattern':
     case 'is-null':
     case 'has':
+    case 'about':
     case 'not':
     case 'and':
     case 'or':

@@ -2,7 +2,15 @@ import type { Wire } from './common.js';
 import { next, pageQuery } from './paging.js';
 
 /** What changes are written down of. */
-export const changeKinds = ['rule', 'log source', 'list', 'destination', 'source', 'person'] as const;
+export const changeKinds = [
+  'rule',
+  'log source',
+  'list',
+  'destination',
+  'source',
+  'person',
+  'subject',
+] as const;
 export type ChangeKind = (typeof changeKinds)[number];
 
 export const changesQuery = {

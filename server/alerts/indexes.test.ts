@@ -1,5 +1,5 @@
 import { testDatabase, type TestDatabase } from '../tests/database.js';
-import { ALERTS_ABOUT_USER, readQueue } from './sql.js';
+import { ALERTS_ABOUT, readQueue } from './sql.js';
 
 let database: TestDatabase;
 beforeAll(async () => {
@@ -34,8 +34,7 @@ test.each(['open', 'mine'] as const)(
   },
 );
 
-test('alerts about a user are found by what they did and what was done to them', async () => {
-  const plan = await planOf(ALERTS_ABOUT_USER, ['teo.marrash']);
-  expect(plan).toContain('alerts_user');
-  expect(plan).toContain('alerts_target_user');
+test('alerts about a subject are found by any name that theirs holds', async () => {
+  const plan = await planOf(ALERTS_ABOUT, [['teo.marrash', 'u-1002']]);
+  expect(plan).toContain('alerts_named');
 });

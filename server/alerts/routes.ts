@@ -9,23 +9,14 @@ import {
   mergeAlerts,
   readAlert,
 } from '../../core/wire/endpoints/alerts.js';
-import { readUserDossier } from '../../core/wire/endpoints/dossiers.js';
 import { listenLive } from '../../core/wire/endpoints/live.js';
 import type { Responses } from '../deliver/responses.js';
-import type { Dossiers } from '../dossiers/service.js';
 import { EventStream } from '../http/event-stream.js';
 import { ANSWERED, handles, type Route } from '../http/route.js';
-import { readCarried } from '../hunts/read-carried.js';
-import { readWindow } from '../hunts/window.js';
 import type { Notices } from '../live/notices.js';
 import type { Alerts } from './service.js';
 
-export function alertRoutes(
-  alerts: Alerts,
-  responses: Responses,
-  dossiers: Dossiers,
-  notices: Notices,
-): Route[] {
+export function alertRoutes(alerts: Alerts, responses: Responses, notices: Notices): Route[] {
   return [
     handles(listAlerts, async ({ query, person }) => alerts.all(query, person.name)),
     handles(countWaitingAlerts, async () => ({ levels: await alerts.waiting() })),
@@ -49,9 +40,6 @@ export function alertRoutes(
     handles(readAlert, async ({ params, signal }) => alerts.one(Number(params.id), signal)),
     handles(changeAlert, async ({ params, body, person }) =>
       alerts.change(Number(params.id), body, person.name),
-    ),
-    handles(readUserDossier, async ({ params, query, signal }) =>
-      dossiers.user(params.user, readWindow(query), query.zone ?? 'UTC', readCarried(query.carried), signal),
     ),
     handles(listenLive, async ({ response, signal }) => {
       const stream = new EventStream(response, signal);

@@ -19,7 +19,7 @@ import type { RuleReading } from '../rules/reading.js';
 import { AlertParts } from './parts.js';
 import {
   ADD_ALERT_CHANGE,
-  ALERTS_ABOUT_USER,
+  ALERTS_ABOUT,
   CHANGE_ALERT,
   CHANGES_OF_ALERT,
   COUNT_EVIDENCE,
@@ -145,9 +145,9 @@ export class Alerts {
     };
   }
 
-  /** Alerts about one user, as subject or part of it, the newest first. */
-  async aboutUser(user: string): Promise<Alert[]> {
-    const { rows } = await this.pool.query<AlertRow>(ALERTS_ABOUT_USER, [user]);
+  /** Alerts about one subject under any of its names, the newest first. */
+  async about(names: readonly string[]): Promise<Alert[]> {
+    const { rows } = await this.pool.query<AlertRow>(ALERTS_ABOUT, [names]);
     return rows.map(toAlert);
   }
 

@@ -203,7 +203,10 @@ export const COUNT_WAITING = `SELECT level, count(*)::int AS waiting, min(last_e
 
 export const COUNT_UNREAD = `SELECT count(*) AS unread FROM alerts WHERE state = 'unread'`;
 
-export const ALERTS_ABOUT_USER = `SELECT ${COLUMNS} FROM alerts WHERE subject_fields ->> 'user' = $1 OR subject_fields ->> 'target_user' = $1 ORDER BY last_event DESC, id DESC LIMIT 100`;
+/** $1 names: alerts whose subject is one of them, or holds one */
+export const ALERTS_ABOUT = `SELECT ${COLUMNS} FROM alerts
+  WHERE jsonb_path_query_array(subject_fields, '$.*') ?| $1::text[]
+  ORDER BY last_event DESC, id DESC LIMIT 100`;
 
 export const WHO_MAY_WORK = `SELECT name FROM users WHERE role <> 'reader' ORDER BY name LIMIT 500`;
 

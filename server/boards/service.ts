@@ -3,6 +3,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { bare, type Board } from '../../core/boards/board.js';
 import { laidOut, mistakesOf } from '../../core/boards/read-board.js';
 import { readyMade } from '../../core/boards/ready-made/index.js';
+import { dossierBoards } from '../../core/boards/subjects/index.js';
 import type {
   BoardSummary,
   BoardVersions,
@@ -21,9 +22,9 @@ import {
   COUNT_BOARDS_OF,
   HOLD_BOARD,
   READ_BOARD,
-  READ_DESK,
+  READ_PLACED,
   REMOVE_BOARD,
-  REMOVE_DESK,
+  REMOVE_PLACED,
   RESTORE_BOARD,
   VERSIONS_OF_BOARD,
   WHO_IS_THERE,
@@ -32,7 +33,8 @@ import {
 interface Row {
   readonly id: string;
   readonly owner: string;
-  readonly desk: boolean;
+  /** The Desk, or the dossier of a kind; null for one that only stands by itself. */
+  readonly place: string | null;
   readonly shared: 'me' | 'everyone' | 'named';
   readonly named: string[];
   readonly document: Board;
@@ -40,15 +42,19 @@ interface Row {
   readonly changed: Instant;
 }
 
-/** The Desk of whoever asks. */
-export const DESK = 'desk';
+/** Boards that stand at a place of the product: everyone may have one of their own there. */
+const placed: Readonly<Record<string, Board>> = {
+  ...(readyMade['desk'] !== undefined && { desk: readyMade['desk'] }),
+  ...dossierBoards,
+};
+const isPlace = (id: string): boolean => Object.hasOwn(placed, id);
 /** Boards of one person. */
 const MAX_BOARDS = 500;
 
 const sharedOf = ({ shared, named }: Row): Shared => (shared === 'named' ? named : shared);
 
 const toWire = (row: Row): StoredBoard => ({
-  id: row.desk ? DESK : row.id,
+  id: row.place ?? row.id,
   owner: row.owner,
   shared: sharedOf(row),
   version: row.version,
@@ -57,7 +63,7 @@ const toWire = (row: Row): StoredBoard => ({
 });
 
 const shipped = (id: string): StoredBoard | null => {
-  const board = readyMade[id];
+  const board = placed[id] ?? readyMade[id];
   return board === undefined
     ? null
     : { id, owner: null, shared: 'everyone', version: 0, changed: null, board };
@@ -75,7 +81,7 @@ export class Boards {
   async seenBy(person: string): Promise<BoardSummary[]> {
     const { rows } = await this.pool.query<Row>(BOARDS_SEEN_BY, [person]);
     const ships = Object.keys(readyMade)
-      .filter((id) => id !== DESK)
+      .filter((id) => !isPlace(id))
       .flatMap((id) => shipped(id) ?? []);
     return [...rows.map(toWire), ...ships].map(({ board, ...facts }) => {
       const at = this.answered(facts.id);
@@ -97,9 +103,9 @@ export class Boards {
   }
 
   private async find(id: string, person: string): Promise<StoredBoard | null> {
-    if (id === DESK) {
-      const { rows } = await this.pool.query<Row>(READ_DESK, [person]);
-      return rows[0] === undefined ? shipped(DESK) : toWire(rows[0]);
+    if (isPlace(id)) {
+      const { rows } = await this.pool.query<Row>(READ_PLACED, [person, id]);
+      return rows[0] === undefined ? shipped(id) : toWire(rows[0]);
     }
     if (!/^\d+$/.test(id)) return shipped(id);
     const { rows } = await this.pool.query<Row>(READ_BOARD, [person, id]);
@@ -107,7 +113,11 @@ export class Boards {
   }
 
   /** @throws Failure 422 for a board that cannot be shown */
-  async add({ board, shared = 'me' }: NewBoard, person: string, isDesk = false): Promise<StoredBoard> {
+  async add(
+    { board, shared = 'me' }: NewBoard,
+    person: string,
+    place: string | null = null,
+  ): Promise<StoredBoard> {
     const checked = checkedBoard(board);
     const [kind, names] = await this.sharing(shared);
     return transaction(this.pool, async (client) => {
@@ -116,7 +126,7 @@ export class Boards {
         throw new Failure('too-many', `You keep ${MAX_BOARDS} boards already: remove one first.`);
       const { rows } = await client.query<Row>(ADD_BOARD, [
         person,
-        isDesk,
+        place,
         kind,
         names,
         JSON.stringify(checked),
@@ -129,12 +139,12 @@ export class Boards {
   }
 
   /**
-   * Changes a board of a person's own; the Desk that ships becomes the person's own by it.
+   * Changes a board of a person's own; a Desk or dossier that ships becomes the person's own by it.
    * @throws Failure 404, 409 where somebody changed it meanwhile, 422 for a board that cannot be shown
    */
   async change(id: string, change: BoardChange, person: string): Promise<StoredBoard> {
-    const own = id === DESK ? ((await this.pool.query<Row>(READ_DESK, [person])).rows[0]?.id ?? null) : id;
-    if (own === null) return this.add({ board: change.board, shared: 'me' }, person, true);
+    const own = isPlace(id) ? await this.ownAt(id, person) : id;
+    if (own === null) return this.add({ board: change.board, shared: 'me' }, person, id);
     if (!/^\d+$/.test(own))
       throw new Failure('not-yours', 'This board ships with the product: make one of your own from it.');
     const checked = checkedBoard(change.board);
@@ -166,12 +176,11 @@ export class Boards {
 
   /** @throws Failure 404 for one that is not the person's own */
   async remove(id: string, person: string): Promise<void> {
-    const { rowCount } =
-      id === DESK
-        ? await this.pool.query(REMOVE_DESK, [person])
-        : /^\d+$/.test(id)
-          ? await this.pool.query(REMOVE_BOARD, [id, person])
-          : { rowCount: 0 };
+    const { rowCount } = isPlace(id)
+      ? await this.pool.query(REMOVE_PLACED, [person, id])
+      : /^\d+$/.test(id)
+        ? await this.pool.query(REMOVE_BOARD, [id, person])
+        : { rowCount: 0 };
     if (rowCount === 0) throw notFound('board of yours');
   }
 
@@ -189,12 +198,17 @@ export class Boards {
   async versions(id: string, person: string): Promise<BoardVersions['versions']> {
     const found = await this.read(id, person);
     if (found.owner === null) return [];
-    const own = id === DESK ? (await this.pool.query<Row>(READ_DESK, [person])).rows[0]?.id : id;
+    const own = isPlace(id) ? await this.ownAt(id, person) : id;
     const { rows } = await this.pool.query<{ version: number; by: string; at: Instant; document: Board }>(
       VERSIONS_OF_BOARD,
       [own],
     );
     return rows.map(({ document, at, ...row }) => ({ ...row, at: formatInstant(at), board: document }));
+  }
+
+  /** The id of a person's own board at a place; null where it is the one that ships. */
+  private async ownAt(place: string, person: string): Promise<string | null> {
+    return (await this.pool.query<Row>(READ_PLACED, [person, place])).rows[0]?.id ?? null;
   }
 
   private async sharing(shared: Shared): Promise<[Row['shared'], string[]]> {

@@ -1,18 +1,21 @@
-const COLUMNS = 'id::text, owner, desk, shared, named, document, version, changed';
+const COLUMNS = `id::text, owner, CASE WHEN desk THEN 'desk' WHEN dossier IS NOT NULL THEN 'dossier-' || dossier END AS place, shared, named, document, version, changed`;
 const SEEN = `(owner = $1 OR shared = 'everyone' OR (shared = 'named' AND $1 = ANY(named)))`;
 
 /** $1 person */
-export const BOARDS_SEEN_BY = `SELECT ${COLUMNS} FROM boards WHERE removed IS NULL AND NOT desk AND ${SEEN}
+export const BOARDS_SEEN_BY = `SELECT ${COLUMNS} FROM boards WHERE removed IS NULL AND NOT desk AND dossier IS NULL AND ${SEEN}
    ORDER BY lower(document ->> 'title'), id LIMIT 1000`;
 
 /** $1 person, $2 id */
 export const READ_BOARD = `SELECT ${COLUMNS} FROM boards WHERE removed IS NULL AND ${SEEN} AND id = $2`;
 
-/** $1 person */
-export const READ_DESK = `SELECT ${COLUMNS} FROM boards WHERE removed IS NULL AND desk AND owner = $1`;
+const PLACED = `(desk AND $2 = 'desk' OR dossier IS NOT NULL AND $2 = 'dossier-' || dossier)`;
 
-/** $1 owner, $2 whether it is a Desk, $3 shared, $4 names, $5 document */
-export const ADD_BOARD = `INSERT INTO boards (owner, desk, shared, named, document) VALUES ($1, $2, $3, $4, $5) RETURNING ${COLUMNS}`;
+/** $1 person, $2 place: their Desk, or their dossier of a kind */
+export const READ_PLACED = `SELECT ${COLUMNS} FROM boards WHERE removed IS NULL AND owner = $1 AND ${PLACED}`;
+
+/** $1 owner, $2 its place or null, $3 shared, $4 names, $5 document */
+export const ADD_BOARD = `INSERT INTO boards (owner, desk, dossier, shared, named, document)
+  VALUES ($1, $2::text IS NOT DISTINCT FROM 'desk', CASE WHEN starts_with($2::text, 'dossier-') THEN substr($2::text, 9)::subject_kind END, $3, $4, $5) RETURNING ${COLUMNS}`;
 
 export const COUNT_BOARDS_OF =
   'SELECT count(*)::int AS boards FROM boards WHERE owner = $1 AND removed IS NULL';
@@ -29,10 +32,10 @@ export const ADD_BOARD_VERSION =
 
 /** $1 id, $2 owner */
 export const REMOVE_BOARD =
-  'UPDATE boards SET removed = now() WHERE id = $1 AND owner = $2 AND removed IS NULL AND NOT desk';
+  'UPDATE boards SET removed = now() WHERE id = $1 AND owner = $2 AND removed IS NULL AND NOT desk AND dossier IS NULL';
 
-/** $1 owner */
-export const REMOVE_DESK = 'DELETE FROM boards WHERE desk AND owner = $1';
+/** $1 owner, $2 place */
+export const REMOVE_PLACED = `DELETE FROM boards WHERE owner = $1 AND ${PLACED}`;
 
 /** $1 id, $2 owner */
 export const RESTORE_BOARD = `UPDATE boards SET removed = NULL WHERE id = $1 AND owner = $2 AND removed IS NOT NULL RETURNING ${COLUMNS}`;

@@ -67,6 +67,11 @@ it('a database of the baseline, in use, is brought up to date with all it holds'
     'SELECT "user", host(src_ip) AS src_ip, search_extra FROM events',
   );
   expect(rows).toEqual([{ user: 'teo.marrash', src_ip: '203.0.113.77', search_extra: '' }]);
+  const { rows: subjects } = await database.pool.query('SELECT kind, name FROM subjects ORDER BY kind, name');
+  expect(subjects).toEqual([
+    { kind: 'user', name: 'teo.marrash' },
+    { kind: 'address', name: '203.0.113.77' },
+  ]);
 });
 
 it('events have the columns that the core names, in its order, and hunts see them', async () => {

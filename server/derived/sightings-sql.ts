@@ -6,8 +6,19 @@ import { EARLIEST, LATEST } from '../../core/recipes/record-time.js';
 export const countPairs = (from: string): string =>
   `SELECT p.pair, ("time" AT TIME ZONE 'UTC')::date AS day, p.one COLLATE "C" AS one, p.other COLLATE "C" AS other,
           min("time") AS first, max("time") AS last, count(*) AS events
-     FROM ${from} CROSS JOIN LATERAL wick.pairs_of(e."user", e.src_ip, e.host, e.application, e.operation, e.dst_ip, e.dst_port) AS p
+     FROM ${from} CROSS JOIN LATERAL wick.pairs_of(e."user", e.src_ip, e.host, e.application, e.operation, e.dst_ip, e.dst_port,
+            e.user_id, e.target_user, e.target_id, e.src_host, e.dst_host, e.country, e.account, e.resource, e.resource_type) AS p
     GROUP BY 1, 2, 3, 4`;
+
+/** Notes the subjects that counted pairs name, and when they were seen. @param counted pairs as {@link countPairs} gives them */
+export const noteSubjects = (counted: string): string =>
+  `INSERT INTO subjects AS known (kind, name, first, last)
+   SELECT s.kind, s.name COLLATE "C", min(first), max(last)
+     FROM ${counted} AS c CROSS JOIN LATERAL wick.subjects_of(c.pair, c.one, c.other) AS s
+    GROUP BY 1, 2 ORDER BY 1, 2
+   ON CONFLICT (kind, name) DO UPDATE
+      SET first = least(known.first, excluded.first), last = greatest(known.last, excluded.last)
+    WHERE excluded.first < known.first OR excluded.last > known.last`;
 
 const LOCK = `hashtext('lamp sightings')`;
 
@@ -39,12 +50,13 @@ export async function rollBatches(
   // $1 batches, $2 and $3 their events' first and last times. As plain values they leave the other days alone before
   // these are even looked at. Rows are taken in order, so that two workers never wait for each other in a circle.
   await client.query(
-    `INSERT INTO sightings (pair, day, one, other, first, last, events)
-     SELECT pair, day, one, other, first, last, events FROM (
+    `WITH counted AS MATERIALIZED (
        ${countPairs(
          `(SELECT * FROM events WHERE batch = ANY($1::bigint[]) AND "time" >= $2::timestamptz AND "time" <= $3::timestamptz) AS e`,
        )}
-     ) AS counted ORDER BY pair, day, one, other
+     ), named AS (${noteSubjects('counted')})
+     INSERT INTO sightings (pair, day, one, other, first, last, events)
+     SELECT pair, day, one, other, first, last, events FROM counted ORDER BY pair, day, one, other
      ON CONFLICT (pair, day, one, other) DO UPDATE
         SET first = least(sightings.first, excluded.first), last = greatest(sightings.last, excluded.last),
             events = sightings.events + excluded.events`,

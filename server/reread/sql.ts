@@ -3,7 +3,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
 import { copyLines } from '../db/copy.js';
-import { countPairs, holdRolling, rollBatches } from '../derived/sightings-sql.js';
+import { countPairs, holdRolling, noteSubjects, rollBatches } from '../derived/sightings-sql.js';
 import type { Counted } from '../derived/sql.js';
 import { copyLine } from '../intake/event-copy.js';
 
@@ -128,6 +128,11 @@ async function moveSightings(client: PoolClient): Promise<void> {
        FROM reread_pairs ORDER BY pair, day, one, other
      ON CONFLICT (pair, day, one, other) DO UPDATE
         SET first = least(s.first, excluded.first), last = greatest(s.last, excluded.last), events = s.events + excluded.events`,
+  );
+  await client.query(
+    noteSubjects(
+      '(SELECT pair, one, other, new_first AS first, new_last AS last FROM reread_pairs WHERE new_first IS NOT NULL)',
+    ),
   );
   await client.query(
     `DELETE FROM sightings s USING reread_pairs p

@@ -3,7 +3,7 @@ import type { Event } from '../../core/events/event.js';
 import { formatInstant } from '../../core/base/instant.js';
 import { addHourCounts } from '../derived/sql.js';
 import { copyLines } from '../db/copy.js';
-import { countPairs } from '../derived/sightings-sql.js';
+import { countPairs, noteSubjects } from '../derived/sightings-sql.js';
 import { COPY_EVENTS, copyLine } from '../intake/event-copy.js';
 
 /** Stores events as they are, without a source or a recipe, and the counts derived from them. */
@@ -24,6 +24,7 @@ export async function storeEvents(pool: Pool, events: readonly Event[]): Promise
         events.filter((event) => (event.source ?? '') === source),
       );
     await client.query(`INSERT INTO sightings ${countPairs('events AS e')} ON CONFLICT DO NOTHING`);
+    await client.query(noteSubjects(`(${countPairs('events AS e')})`));
   } finally {
     client.release();
   }

@@ -59,7 +59,7 @@ const Clock = lazy(() =>
   import('../features/clock/ClockPage.js').then((module) => ({ default: module.ClockPage })),
 );
 const Dossier = lazy(() =>
-  import('../features/dossier/UserDossierPage.js').then((module) => ({ default: module.UserDossierPage })),
+  import('../features/dossier/DossierPage.js').then((module) => ({ default: module.DossierPage })),
 );
 
 const client = new QueryClient({
@@ -247,7 +247,7 @@ export function App(): JSX.Element {
                   }
                 />
                 <Route
-                  path="/dossier/user/:user"
+                  path="/dossier/:kind/:name"
                   element={
                     <Place>
                       <Dossier />

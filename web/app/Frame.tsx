@@ -1,16 +1,18 @@
 import { useQuery } from '@tanstack/react-query';
+import { MagnifyingGlass } from '@phosphor-icons/react/dist/csr/MagnifyingGlass';
 import { type JSX, lazy, Suspense, useState } from 'react';
 import { NavLink, Outlet, useNavigate, useSearchParams } from 'react-router';
 import { listAlerts } from '../../core/wire/endpoints/alerts.js';
 import { answerTo } from '../api/call.js';
 import { beamSearch } from '../beam/beam.js';
 import { Lamp } from '../ui/Glyphs.js';
-import { useKeys } from '../ui/use-keys.js';
+import { useControlKey, useKeys } from '../ui/use-keys.js';
 import { BeamBar } from './BeamBar.js';
 import { useLive } from './live.js';
 import { places } from './places.js';
 import { UserMenu } from './UserMenu.js';
 
+const FindAnything = lazy(async () => ({ default: (await import('./FindAnything.js')).FindAnything }));
 const KeysHelp = lazy(async () => ({ default: (await import('./KeysHelp.js')).KeysHelp }));
 
 /** Top bar and Beam around every place. The Beam goes along from place to place. */
@@ -18,6 +20,8 @@ export function Frame(): JSX.Element {
   const [parameters] = useSearchParams();
   const navigate = useNavigate();
   const [help, setHelp] = useState(false);
+  const [finding, setFinding] = useState(false);
+  useControlKey('k', () => setFinding(true));
   useLive();
   const alerts = useQuery(answerTo(listAlerts, { query: { state: 'open', limit: 1 } }));
   const search = beamSearch(parameters);
@@ -48,10 +52,18 @@ export function Frame(): JSX.Element {
             ))}
           </ul>
         </nav>
+        <button type="button" className="seek" onClick={() => setFinding(true)}>
+          <MagnifyingGlass aria-hidden /> Search anything <kbd>Ctrl K</kbd>
+        </button>
         <UserMenu onKeys={() => setHelp(true)} />
       </header>
       <BeamBar />
       <Outlet />
+      {finding && (
+        <Suspense fallback={null}>
+          <FindAnything onClose={() => setFinding(false)} />
+        </Suspense>
+      )}
       {help && (
         <Suspense fallback={null}>
           <KeysHelp show onHide={() => setHelp(false)} />

@@ -7,6 +7,7 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
     title: 'Anywhere',
     keys: [
       ...places.map(({ key, name }) => [`G ${key.toUpperCase()}`, name] as const),
+      ['Ctrl K', 'find anything'],
       ['J K', 'next row of a list, the one before'],
       ['?', 'these keys'],
       ['Esc', 'close, back'],
@@ -32,6 +33,16 @@ const groups: readonly { title: string; keys: readonly (readonly [string, string
         'K X T F E D B L M W C',
         'in the menu: keep, leave out, tally, first and last seen, events behind, dossier, Beam, list, rule, block rule, copy',
       ],
+    ],
+  },
+  {
+    title: 'Dossier',
+    keys: [
+      ['E', 'hunt everything of it'],
+      ['C', 'into a case'],
+      ['[ ]', 'the block before, after'],
+      ['Enter', 'hunt the figure'],
+      ['← → Shift', 'on the lanes: move a stretch, widen it'],
     ],
   },
   {

@@ -7,6 +7,7 @@ import { BookOpenText } from '@phosphor-icons/react/dist/csr/BookOpenText';
 import { Copy } from '@phosphor-icons/react/dist/csr/Copy';
 import { Flashlight } from '@phosphor-icons/react/dist/csr/Flashlight';
 import type { Beam } from '../beam/beam.js';
+import type { dossierOf } from '../results/dossier-address.js';
 import { pickedText, type PickedValue } from '../results/menus/CellMenu.js';
 import { figureColumns } from '../../core/boards/columns.js';
 import { PopMenu } from '../ui/PopMenu.js';
@@ -35,6 +36,8 @@ interface BoardSheetProps {
   readonly onMend?: ((card: string) => void) | undefined;
   /** Takes a card off whose settings are none but its place. */
   readonly onTakeOff?: ((card: string) => void) | undefined;
+  /** What the card of a subject shows, where the sheet is a dossier; null for a state of the workbench. */
+  readonly drawState?: ((card: Card) => ReactNode) | undefined;
 }
 
 interface Picked {
@@ -64,6 +67,7 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
     onChangeCard,
     onMend,
     onTakeOff,
+    drawState,
   } = props;
   const [picked, setPicked] = useState<Picked | null>(null);
   const [more, setMore] = useState<CardMenuOf | null>(null);
@@ -109,7 +113,9 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
         grip={grip}
         onTakeOff={onTakeOff === undefined ? undefined : () => onTakeOff(card.id)}
         onKeyDown={keys(card)}
-      />
+      >
+        {drawState?.(card)}
+      </WorkStateCard>
     ) : (
       <BoardCard
         card={card}
@@ -271,7 +277,7 @@ function PickedMenu({
   readonly onClose: () => void;
   readonly onHunt: (text: string) => void;
   readonly onCarry: (condition: string) => void;
-  readonly onDossier: (user: string) => void;
+  readonly onDossier: (subject: NonNullable<ReturnType<typeof dossierOf>>) => void;
 }): JSX.Element {
   const { hunt, carry, dossier } = waysOf(text, picked, options);
   const value = pickedText(picked.value);

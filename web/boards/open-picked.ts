@@ -4,11 +4,9 @@ import { eventsBehind } from '../../core/wick/edit-steps.js';
 import { addStep, conditionFor, stepFor } from '../../core/wick/write-step.js';
 import type { CompileOptions } from '../../core/wick/compile.js';
 import { type Beam, beamSearch, writeBeam } from '../beam/beam.js';
+import { dossierAddress, dossierOf } from '../results/dossier-address.js';
 import { addressOfQuestion } from '../results/hunt-address.js';
 import type { PickedValue } from '../results/menus/CellMenu.js';
-
-/** Fields that name somebody who has a dossier. */
-const SUBJECTS: ReadonlySet<string> = new Set(['user', 'target_user', 'acting_as']);
 
 /** What can be done with a value of a card; null for what cannot. */
 export interface PickedWays {
@@ -16,7 +14,7 @@ export interface PickedWays {
   readonly hunt: string;
   /** The condition that the Beam would carry. */
   readonly carry: string | null;
-  readonly dossier: string | null;
+  readonly dossier: ReturnType<typeof dossierOf>;
 }
 
 /** The hunt of a card as somebody would go on with it from a value. */
@@ -33,10 +31,7 @@ export function waysOf(text: string, picked: PickedValue, options: CompileOption
     hunt: narrowed(text, picked, options),
     carry:
       field === null || type === 'time' ? null : conditionFor({ column: field, type, value: picked.value }),
-    dossier:
-      SUBJECTS.has(field ?? '') && typeof picked.value === 'string' && picked.value !== ''
-        ? picked.value
-        : null,
+    dossier: dossierOf(field ?? picked.column.name, picked.value),
   };
 }
 
@@ -65,7 +60,8 @@ export function useOpenPicked(beam: Beam, inputs: Readonly<Record<string, string
     [setParameters, beam.carried],
   );
   const openDossier = useCallback(
-    (user: string) => void navigate(`/dossier/user/${encodeURIComponent(user)}${beamSearch(parameters)}`),
+    ({ kind, name }: NonNullable<ReturnType<typeof dossierOf>>) =>
+      void navigate(dossierAddress(kind, name, beamSearch(parameters))),
     [navigate, parameters],
   );
   return { openHunt, carry, openDossier };

@@ -150,6 +150,8 @@ export function useBoardAnswers(
   beam: Beam,
   inputs: Readonly<Record<string, string>>,
   asked: number,
+  /** Whether its hunts are being written: while they are, every key would ask. */
+  written = id === null,
 ): State & {
   /** What is asked next is counted anew, whatever is kept. */ readonly beFresh: () => void;
   readonly stop: () => void;
@@ -242,12 +244,12 @@ export function useBoardAnswers(
     const anew = fresh.current;
     fresh.current = false;
     const rest =
-      id === null && wanted.length < 3 ? window.setTimeout(() => ask(wanted, board, id, anew), 350) : null;
+      written && wanted.length < 3 ? window.setTimeout(() => ask(wanted, board, id, anew), 350) : null;
     if (rest === null) ask(wanted, board, id, anew);
     return () => {
       if (rest !== null) window.clearTimeout(rest);
     };
-  }, [board, id, viewKey, ask]);
+  }, [board, id, viewKey, ask, written]);
 
   useEffect(
     () => () => {

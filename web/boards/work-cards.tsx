@@ -37,20 +37,23 @@ function WorkCard({
   children,
 }: {
   title: string;
-  to: string;
-  all: string;
+  /** Where all of it is, and what that is called. */
+  to?: string;
+  all?: string;
   children: ReactNode;
 }): JSX.Element {
   const { grip, onTakeOff, onKeyDown } = useContext(Placing);
   return (
-    <article className="board-card" aria-label={title} {...(grip != null && { tabIndex: 0, onKeyDown })}>
+    <article className="board-card" aria-label={title} tabIndex={0} {...(onKeyDown && { onKeyDown })}>
       <div className="card-top">
         {grip}
         <h2 className="section-head cut">{title}</h2>
         {onTakeOff === undefined ? (
-          <Link className="card-state sm" to={to}>
-            {all}
-          </Link>
+          to !== undefined && (
+            <Link className="card-state sm" to={to}>
+              {all}
+            </Link>
+          )
         ) : (
           <button
             type="button"
@@ -221,7 +224,7 @@ function SetAsideCard({ title, search }: WorkCardProps): JSX.Element {
   );
 }
 
-const cards: Readonly<Record<WorkState, (props: WorkCardProps) => JSX.Element>> = {
+const cards: Readonly<Partial<Record<WorkState, (props: WorkCardProps) => JSX.Element>>> = {
   alerts: AlertsCard,
   cases: CasesCard,
   rules: RulesCard,
@@ -229,17 +232,26 @@ const cards: Readonly<Record<WorkState, (props: WorkCardProps) => JSX.Element>> 
   'set-aside': SetAsideCard,
 };
 
-/** A state of the workbench as a card. */
+/** A state of the workbench as a card; what tells of a subject is given by its dossier. */
 export function WorkStateCard({
   shows,
   title,
   search,
+  children,
   ...placed
-}: WorkCardProps & PlacedCard & { readonly shows: WorkState }): JSX.Element {
+}: WorkCardProps & PlacedCard & { readonly shows: WorkState; readonly children?: ReactNode }): JSX.Element {
   const Shown = cards[shows];
   return (
     <Placing value={placed}>
-      <Shown title={title} search={search} />
+      {children != null ? (
+        <WorkCard title={title}>{children}</WorkCard>
+      ) : Shown === undefined ? (
+        <WorkCard title={title}>
+          <p className="sm soft">It tells of one subject, and stands on dossiers.</p>
+        </WorkCard>
+      ) : (
+        <Shown title={title} search={search} />
+      )}
     </Placing>
   );
 }

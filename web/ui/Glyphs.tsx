@@ -1,6 +1,6 @@
 import type { JSX } from 'react';
 
-const LEVELS = ['informational', 'low', 'medium', 'high', 'critical'] as const;
+export const LEVELS = ['informational', 'low', 'medium', 'high', 'critical'] as const;
 export type Level = (typeof LEVELS)[number];
 
 const PIVOT = { x: 14, y: 3 };
@@ -18,10 +18,18 @@ function bladePath(index: number): string {
 }
 
 /** The fan of severity: as many blades open as the level counts, the rest are dots. */
-function Fan({ count, reversed }: { count: number; reversed: boolean }): JSX.Element {
+export function Fan({
+  count,
+  reversed,
+  size = 28,
+}: {
+  count: number;
+  reversed: boolean;
+  size?: number;
+}): JSX.Element {
   const light = '#ffe9c2';
   return (
-    <svg className="glyph" width="28" height="17" viewBox="0 0 28 17" aria-hidden="true">
+    <svg className="glyph" width={size} height={(size * 17) / 28} viewBox="0 0 28 17" aria-hidden="true">
       {LEVELS.map((level, i) => {
         if (i < count) {
           return (

@@ -1,7 +1,10 @@
-import { useRef, useState, type JSX, type KeyboardEvent, type PointerEvent } from 'react';
+import { useRef, type JSX } from 'react';
 import { count } from './format.js';
 import { timeTicks } from './time-ticks.js';
+import { type Brush, BrushEdges, BrushLight, useBrush } from './use-brush.js';
 import { useWidth } from './use-width.js';
+
+export type { Brush } from './use-brush.js';
 
 /** One bar: when it starts, and how many of each part. */
 export interface Bar {
@@ -15,12 +18,6 @@ export interface Part {
   readonly colour: string;
   /** Pale series get a thin line around, since alone they are too faint. */
   readonly pale: boolean;
-}
-
-/** A stretch of the timeline, milliseconds. */
-export interface Brush {
-  readonly from: number;
-  readonly to: number;
 }
 
 interface TimelineProps {
@@ -88,44 +85,11 @@ export function Timeline({
 }: TimelineProps): JSX.Element {
   const place = useRef<HTMLDivElement>(null);
   const pixels = useWidth(place);
-  const [anchor, setAnchor] = useState<number | null>(null);
   const plot = Math.max(10, pixels - LEFT - 2);
   const x = (time: number): number => LEFT + ((time - from) / (to - from)) * plot;
   const top = roundTop(Math.max(0, ...bars.map(total), ...(behind ?? []).map(total)));
   const y = (value: number): number => TOP + PLOT - (value / top) * PLOT;
-  const snap = (time: number, up: boolean): number => {
-    const steps = (time - from) / width;
-    return Math.min(to, Math.max(from, from + (up ? Math.ceil(steps) : Math.floor(steps)) * width));
-  };
-  const timeAt = (event: PointerEvent): number => {
-    const box = event.currentTarget.getBoundingClientRect();
-    return from + Math.min(1, Math.max(0, (event.clientX - box.left - LEFT) / plot)) * (to - from);
-  };
-  const stretch = (a: number, b: number): Brush => ({
-    from: snap(Math.min(a, b), false),
-    to: snap(Math.max(a, b), true),
-  });
-
-  const onPointerDown = (event: PointerEvent<SVGSVGElement>): void => {
-    event.currentTarget.setPointerCapture(event.pointerId);
-    setAnchor(timeAt(event));
-    onBrush(stretch(timeAt(event), timeAt(event) + 1));
-  };
-  const onPointerMove = (event: PointerEvent<SVGSVGElement>): void => {
-    if (anchor !== null) onBrush(stretch(anchor, timeAt(event)));
-  };
-  const onKeyDown = (event: KeyboardEvent): void => {
-    if (event.key === 'Escape') onBrush(null);
-    const step = event.key === 'ArrowRight' ? width : event.key === 'ArrowLeft' ? -width : 0;
-    if (step === 0) return;
-    event.preventDefault();
-    const current = brush ?? { from: snap(from, false), to: snap(from, false) + width };
-    onBrush(
-      event.shiftKey
-        ? { from: current.from, to: Math.max(current.from + width, Math.min(to, current.to + step)) }
-        : { from: Math.max(from, current.from + step), to: Math.min(to, current.to + step) },
-    );
-  };
+  const handlers = useBrush({ from, to, step: width, left: LEFT, plot, brush, onBrush });
 
   const ticks = timeTicks(from, to, zone, Math.max(2, Math.floor(plot / 90)));
   const sum = bars.reduce((all, bar) => all + total(bar), 0);
@@ -136,20 +100,9 @@ export function Timeline({
         role="img"
         tabIndex={0}
         aria-label={`${count(sum)} events over time. Arrow keys move a stretch, Shift and arrows widen it.`}
-        onPointerDown={onPointerDown}
-        onPointerMove={onPointerMove}
-        onPointerUp={() => setAnchor(null)}
-        onKeyDown={onKeyDown}
+        {...handlers}
       >
-        {brush !== null && (
-          <rect
-            x={x(brush.from)}
-            y="0"
-            width={Math.max(1, x(brush.to) - x(brush.from))}
-            height={TOP + PLOT}
-            fill="var(--amber-wash)"
-          />
-        )}
+        <BrushLight brush={brush} x={x} height={TOP + PLOT} />
         {[0, top / 2, top].map((value) => (
           <g key={value}>
             <path
@@ -206,21 +159,7 @@ export function Timeline({
             </text>
           </g>
         ))}
-        {brush !== null &&
-          [brush.from, brush.to].map((time) => (
-            <g key={time}>
-              <path d={`M${x(time)} 0v${TOP + PLOT}`} stroke="var(--amber-ink)" strokeWidth="1.5" />
-              <rect
-                x={x(time) - 3}
-                y={TOP + PLOT / 2 - 9}
-                width="6"
-                height="18"
-                rx="1.5"
-                fill="var(--amber)"
-                stroke="var(--amber-ink)"
-              />
-            </g>
-          ))}
+        <BrushEdges brush={brush} x={x} height={TOP + PLOT} />
       </svg>
     </div>
   );

@@ -59,3 +59,27 @@ export function useKeys(keys: KeyMap): void {
     return () => window.removeEventListener('keydown', listen);
   }, []);
 }
+
+/** One key together with Ctrl or Command, anywhere, also while someone types; not over a dialogue. */
+export function useControlKey(key: string, act: () => void): void {
+  const latest = useRef(act);
+  useLayoutEffect(() => {
+    latest.current = act;
+  });
+  useEffect(() => {
+    const listen = (event: KeyboardEvent): void => {
+      if (
+        !(event.ctrlKey || event.metaKey) ||
+        event.altKey ||
+        event.shiftKey ||
+        event.key.toLowerCase() !== key ||
+        document.querySelector('.modal.show') !== null
+      )
+        return;
+      event.preventDefault();
+      latest.current();
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, [key]);
+}

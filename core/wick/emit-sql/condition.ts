@@ -147,6 +147,12 @@ function emitIn(emit: Emit, value: Expr, options: readonly Expr[]): string {
     const values = options.map((option) => (option.op === 'literal' ? option.value : null));
     return `${emit.expr(value)} = ANY(${emit.out.param(values, `${sqlTypes[type]}[]`)})`;
   }
+  // A list shares a value with another: found by its index, where its elements are looked at one by one otherwise.
+  const element = isListType(type) ? elementType(type) : null;
+  if (element !== null && options.every((option) => option.op === 'literal' && option.type === element)) {
+    const values = options.map((option) => (option.op === 'literal' ? option.value : null));
+    return `${emit.expr(value)} && ${emit.out.param(values, `${sqlTypes[element]}[]`)}`;
+  }
   return `(${options.map((option) => emitComparison(emit, '=', value, option)).join(' OR ')})`;
 }
 

@@ -97,6 +97,8 @@ const patterns = [
 ];
 
 export const atom: fc.Arbitrary<string> = fc.oneof(
+  join('about ', fc.constantFrom('user', 'host', 'resource', 'application', 'account'), ' ', textLiteral),
+  join('about address ', addressLiteral),
   join(textExpr, ' ', compareSign, ' ', textLiteral),
   join(textExpr, ' ', compareSign, ' ', fc.oneof(numberExpr, textExpr)),
   join(numberExpr, ' ', compareSign, ' ', fc.oneof(numberExpr, numberLiteral)),

@@ -6,10 +6,13 @@ import { responses } from '../../../core/rules/responses.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
 import { askResponse, decideResponse } from '../../../core/wire/endpoints/alerts.js';
 import { deliverAgain } from '../../../core/wire/endpoints/deliveries.js';
-import { readUserDossier } from '../../../core/wire/endpoints/dossiers.js';
+import { readDossier } from '../../../core/wire/endpoints/dossiers.js';
+import type { SubjectKind } from '../../../core/subjects/kinds.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
-import { count, counted, showTime } from '../../ui/format.js';
+import { dossierAddress } from '../../results/dossier-address.js';
+import { Words } from '../../results/Words.js';
+import { showTime } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
 
 /** Which conditions of the rule met which values. */
@@ -220,24 +223,26 @@ export function ResponsesPart({
   );
 }
 
-const MONTH_MILLISECONDS = 30 * 86_400_000;
+const DAY_MILLISECONDS = 86_400_000;
 
-/** The subject at a glance: how much there is, from where, by what. */
+/** The subject at a glance: what is different about it, and what is usual. */
 export function SmallDossier({
-  user,
+  kind,
+  name,
   until,
   zone,
   search,
 }: {
-  user: string;
+  kind: SubjectKind;
+  name: string;
   until: string;
   zone: string;
   search: string;
 }): JSX.Element | null {
   const to = new Date(Date.parse(until) + 1000).toISOString();
-  const from = new Date(Date.parse(to) - MONTH_MILLISECONDS).toISOString();
+  const from = new Date(Date.parse(to) - DAY_MILLISECONDS).toISOString();
   const dossier = useQuery({
-    ...answerTo(readUserDossier, { params: { user }, query: { from, to, zone } }),
+    ...answerTo(readDossier, { params: { kind, name }, query: { from, to, zone } }),
     staleTime: 60_000,
   });
   const { data } = dossier;
@@ -245,26 +250,18 @@ export function SmallDossier({
   return (
     <>
       <div className="sub-head ruled">
-        <h3 className="section-head mono">{user}</h3>
-        <span className="xs faint grow">30 days before</span>
-        <Link className="sm" to={`/dossier/user/${encodeURIComponent(user)}${search}`}>
+        <h3 className="section-head mono cut">{name}</h3>
+        <span className="xs faint grow">the day before</span>
+        <Link className="sm" to={dossierAddress(kind, name, search)}>
           Open dossier
         </Link>
       </div>
       <p className="inset sm mb-1">
-        {counted(data.events.total, 'event')}, of them {counted(data.events.failure, 'failure')};{' '}
-        {counted(data.alerts.length, 'alert')}.
+        <Words words={data.sentence} />
       </p>
-      {data.addresses.slice(0, 4).map(({ value, country, success, failure, first }) => (
-        <div key={value} className="row-line">
-          <span className="mono">{value}</span>
-          <span className="soft">{country ?? ''}</span>
-          <span className="num">
-            {count(success)} in, {count(failure)} refused
-          </span>
-          <span className="soft">since {showTime(first, zone, 'minute')}</span>
-        </div>
-      ))}
+      <p className="inset sm soft mb-1">
+        <Words words={data.normal} first />
+      </p>
     </>
   );
 }

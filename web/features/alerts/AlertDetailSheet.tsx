@@ -10,6 +10,7 @@ import type { StoredEventWire } from '../../../core/wire/hunts.js';
 import { answerTo } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../kit/Curl.js';
+import { dossierOf } from '../../results/dossier-address.js';
 import { count, showTime } from '../../ui/format.js';
 import { Outcome, Severity } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
@@ -78,10 +79,12 @@ export function AlertDetailSheet({
   const events = data.evidence as StoredEventWire[];
   // Whom it is about, else who did the last of it.
   const newest = events.at(-1);
-  const user =
-    data.subjectFields['user'] ??
-    data.subjectFields['target_user'] ??
-    (newest === undefined ? '' : column(newest, 'user', 'target_user'));
+  // Its own subject where that has a dossier, else the user of its newest event.
+  const subject =
+    Object.entries(data.subjectFields)
+      .map(([field, value]) => dossierOf(field, value))
+      .find((one) => one !== null) ??
+    (newest === undefined ? null : dossierOf('user', column(newest, 'user', 'target_user')));
   return (
     <section className="sheet" aria-label="Alert">
       <div className="sheet-head pb-1 align-items-center">
@@ -160,7 +163,7 @@ export function AlertDetailSheet({
         <Why why={data.why} />
         <ResponsesPart alert={data} mayChange={mayChange} />
         <Deliveries alert={data} mayChange={mayChange} />
-        {user !== '' && <SmallDossier user={user} until={data.lastEvent} zone={zone} search={search} />}
+        {subject !== null && <SmallDossier {...subject} until={data.lastEvent} zone={zone} search={search} />}
         <Similar similar={data.similar} search={search} zone={zone} />
         {data.cases.map((one) => (
           <div key={one.id} className="row-line ruled">

@@ -243,7 +243,7 @@ function BoardHead({
             </Button>
           </>
         )}
-        {!wall && mine && page.kept !== null && !page.isDesk && (
+        {!wall && mine && page.kept !== null && !page.isPlaced && (
           <button type="button" className="link sm" onClick={() => onOpen('share')}>
             Share
           </button>

@@ -17,8 +17,16 @@ import { useHuntOptions } from '../../wick/use-hunt-options.js';
 /** A board with nothing on it. */
 export const EMPTY_BOARD: Board = { title: 'New board', about: '', cards: [], layout: [] };
 
-/** The board of the landing place: everyone changes a copy of their own. */
-const DESK_ID = 'desk';
+/** Boards that stand at a place of the product: everyone changes a copy of their own there. */
+const isPlace = (id: string): boolean => id === 'desk' || id.startsWith('dossier-');
+
+/** Where such a board is looked at. @param subject whose dossier led here */
+const placeOf = (id: string, subject: string | undefined): string =>
+  id === 'desk'
+    ? '/desk'
+    : subject === undefined
+      ? '/dashboards'
+      : `/dossier/${id.slice('dossier-'.length)}/${encodeURIComponent(subject)}`;
 
 /** What a new card begins with. */
 const FIRST_CARD_HUNT = 'from signin\ntally count() as events per outcome\nsort events desc\nfirst 10';
@@ -38,10 +46,10 @@ export function useBoardPage(id: string) {
   const [draft, setDraft] = useState<Board | null>(isNew ? EMPTY_BOARD : null);
   const [past, setPast] = useState<readonly Board[]>([]);
   const changing = parameters.get('card');
-  const [editing, setEditing] = useState(isNew || id === DESK_ID);
+  const [editing, setEditing] = useState(isNew || isPlace(id));
   const board = draft ?? kept?.board ?? null;
-  const isDesk = id === DESK_ID;
-  const mine = isNew || isDesk || kept?.owner === person.name;
+  const isPlaced = isPlace(id);
+  const mine = isNew || isPlaced || kept?.owner === person.name;
   const isEditing = mine && (editing || changing !== null || draft !== null);
 
   const blanks = useMemo(() => readHuntAddress(parameters).blanks, [parameters]);
@@ -91,7 +99,7 @@ export function useBoardPage(id: string) {
       setDraft(null);
       setPast([]);
       setEditing(false);
-      if (isDesk) void navigate(`/desk${search}`);
+      if (isPlaced) void navigate(`${placeOf(id, blanks['subject'])}${search}`);
       else if (made.id !== id) void navigate(`/dashboards/${made.id}${search}`, { replace: true });
       else openCard(null);
     },
@@ -109,7 +117,7 @@ export function useBoardPage(id: string) {
   return {
     id,
     isNew,
-    isDesk,
+    isPlaced,
     mine,
     person,
     stored,
@@ -150,7 +158,7 @@ export function useBoardPage(id: string) {
       setDraft(isNew ? EMPTY_BOARD : null);
       setPast([]);
       setEditing(isNew);
-      if (isDesk) void navigate(`/desk${search}`);
+      if (isPlaced) void navigate(`${placeOf(id, blanks['subject'])}${search}`);
       else openCard(null);
     },
     leaveWall: () =>

@@ -1,3 +1,4 @@
+import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
 import { lazy, Suspense, useState, type JSX } from 'react';
 import { useNavigate } from 'react-router';
 import { narrowBlockRule } from '../../../core/net/block-rule.js';
@@ -59,8 +60,6 @@ interface BenchMenusProps {
   readonly onAsk: (text: string) => void;
 }
 
-const SUBJECTS: ReadonlySet<string> = new Set(['user', 'target_user', 'acting_as']);
-
 /** The menus of values and columns, and the dialogues they lead to. */
 export const BenchMenus = (props: BenchMenusProps): JSX.Element => (
   <Suspense fallback={null}>
@@ -85,7 +84,7 @@ function OpenedMenu(props: BenchMenusProps): JSX.Element | null {
       const { column, value } = picked;
       const { field } = column;
       const text = pickedText(value);
-      const subject = SUBJECTS.has(field ?? '') && typeof value === 'string' && value !== '';
+      const subject = dossierOf(field, value);
       const behind = picked.row === undefined ? null : props.behind(picked);
       const condition = field === null ? null : conditionFor({ column: field, type: column.type, value });
       const address = column.type === 'address' || field === 'dst_port';
@@ -98,8 +97,8 @@ function OpenedMenu(props: BenchMenusProps): JSX.Element | null {
           onClose={close}
           onBehind={behind === null ? undefined : () => props.onAsk(behind)}
           onDossier={
-            subject
-              ? () => void navigate(`/dossier/user/${encodeURIComponent(text)}${props.search}`)
+            subject !== null
+              ? () => void navigate(dossierAddress(subject.kind, subject.name, props.search))
               : undefined
           }
           onCarry={condition === null ? undefined : () => props.onCarry(condition)}

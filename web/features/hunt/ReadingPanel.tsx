@@ -1,3 +1,4 @@
+import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
 import { X } from '@phosphor-icons/react/dist/csr/X';
 import { useQuery } from '@tanstack/react-query';
 import { type JSX, useMemo, useState } from 'react';
@@ -325,14 +326,14 @@ function FieldLine({
   const picked: PickedValue = { column: { name, type: def.type, field: name }, value };
   const text =
     def.type === 'time' && typeof value === 'string' ? showTime(value, zone, 'log') : shownValue(value);
-  const isUser = name === 'user' || name === 'target_user' || name === 'acting_as';
+  const subject = dossierOf(name, value);
   return (
     <>
       <dt title={def.meaning}>{name.replaceAll('_', ' ')}</dt>
       <dd>
         <span className="value mono">
-          {isUser ? (
-            <Link to={`/dossier/user/${encodeURIComponent(text)}${search}`}>{text}</Link>
+          {subject !== null ? (
+            <Link to={dossierAddress(subject.kind, subject.name, search)}>{text}</Link>
           ) : name === 'outcome' ? (
             <Outcome outcome={text} />
           ) : (

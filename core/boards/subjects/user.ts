@@ -1,0 +1,102 @@
+import { about, card, inColumns, OWN_CARDS, shared, type SubjectBoard } from './subject-board.js';
+
+/** The dossier of a user. */
+export const user: SubjectBoard = {
+  kind: 'user',
+  lanes: [
+    { name: 'sign-in', kinds: ['signin'] },
+    { name: 'rights', kinds: ['rights', 'account'] },
+    { name: 'acting', kinds: ['acting'] },
+    { name: 'programs', kinds: ['process', 'software', 'log'] },
+    { name: 'data', kinds: ['query', 'object'], height: 'records' },
+    { name: 'cloud', kinds: ['cloud'] },
+    { name: 'network', kinds: ['network', 'dns', 'web'] },
+  ],
+  firsts: [
+    { what: 'country', pair: 'user and country', column: 'country' },
+    { what: 'address', pair: 'user and address', column: 'src_ip' },
+    { what: 'application', pair: 'user and application', column: 'application' },
+    { what: 'operation', pair: 'user and operation', column: 'operation' },
+    { what: 'host', pair: 'user and host', column: 'host' },
+    { what: 'account', pair: 'user and account', column: 'account' },
+    { what: 'resource', pair: 'user and resource', column: 'resource' },
+  ],
+  neighbours: [
+    { pair: 'user and address', by: 'address' },
+    { pair: 'user and host', by: 'host' },
+    { pair: 'user and resource', by: 'resource' },
+    { pair: 'user and country', by: 'country' },
+  ],
+  board: {
+    title: 'Dossier of a user',
+    about: 'What a user did, from where, with what rights, and what is new about it.',
+    for: 'user',
+    refresh: 60,
+    cards: [
+      ...OWN_CARDS,
+      shared.rights('user'),
+      card(
+        'acting',
+        'Acting as',
+        `${about('user', 'acting')}where acting_as is not null\ntally count() as times, min(time) as began, max(time) as last per user, acting_as, application\nsort last desc\nfirst 20\nshow last, user, acting_as, application, times`,
+        { kind: 'sentences', template: '{user} acted as {acting_as} in {application}, {times}×' },
+        { click: 'dossier' },
+      ),
+      card(
+        'where',
+        'Where from',
+        `${about('user', 'all')}where lat is not null\ntally count() as events per country, city, lat, lon\nsort events desc\nfirst 60`,
+        { kind: 'map' },
+      ),
+      shared.addresses('user'),
+      card(
+        'journeys',
+        'Journeys nobody can make',
+        `${about('user', 'signin')}where outcome = 'success'\ntravel per user faster than 900 farther than 500\nset km = round(km), kmh = round(kmh)\nshow ended, user, from_city, to_city, km, kmh`,
+        {
+          kind: 'sentences',
+          template: '{user} from {from_city} to {to_city}: {km} km, *{kmh} km an hour*',
+        },
+      ),
+      card(
+        'data',
+        'Data read',
+        `${about('user', 'query, object')}where records is not null\nswing max(records) as largest per application, entity every 1d against 28d\nsort ratio desc\nfirst 8\nshow application, entity, largest, usual, round(ratio, 1) as times`,
+        { kind: 'dots' },
+        { window: { last: '30d' } },
+      ),
+      shared.programs('user'),
+      shared.made('user'),
+      shared.flows('user'),
+      shared.changes('user'),
+      shared.operations('user'),
+      shared.findings('user'),
+    ],
+    layout: inColumns(
+      [4, 5, 3],
+      [
+        [
+          ['firsts', 7],
+          ['rights', 5],
+          ['acting', 4],
+          ['made', 6],
+          ['changes', 5],
+        ],
+        [
+          ['where', 6],
+          ['addresses', 5],
+          ['journeys', 3],
+          ['data', 4],
+          ['programs', 5],
+          ['network', 5],
+        ],
+        [
+          ['alerts-about', 7],
+          ['neighbours', 7],
+          ['operations', 8],
+          ['findings', 5],
+        ],
+      ],
+    ),
+  },
+};

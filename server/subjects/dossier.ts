@@ -1,0 +1,446 @@
+import type { Pool } from 'pg';
+import { DAY, formatInstant, HOUR, type Instant, MINUTE } from '../../core/base/instant.js';
+import type { Json } from '../../core/base/json.js';
+import {
+  lanesHunt,
+  markMinutes,
+  type SubjectBoard,
+  usualLanesHunt,
+} from '../../core/boards/subjects/subject-board.js';
+import { subjectBoards } from '../../core/boards/subjects/index.js';
+import { knownState } from '../../core/studies/known-state.js';
+import { neighboursOf, type SharedValue } from '../../core/studies/neighbours.js';
+import { normalWords, subjectSentence, usualOfLanes } from '../../core/studies/subject-words.js';
+import type { LedeWord } from '../../core/studies/lede.js';
+import type { Identity } from '../../core/subjects/identity.js';
+import { isSubjectKind, type SubjectKind } from '../../core/subjects/kinds.js';
+import { lookAlikesOf } from '../../core/subjects/look-alike.js';
+import { jsonToText } from '../../core/text/json-text.js';
+import { zoneName } from '../../core/text/zones.js';
+import type { Value, Window } from '../../core/wick/plan.js';
+import type { Dossier, First, IdentityWire, NeighbourWire } from '../../core/wire/dossiers.js';
+import type { Alerts } from '../alerts/service.js';
+import type { Boards } from '../boards/service.js';
+import { invalid } from '../failure.js';
+import type { HuntPlanner } from '../hunts/planner.js';
+import type { HuntRunner } from '../hunts/runner.js';
+import { Identities, momentOrNull } from './identities.js';
+import { CASES_OF, FIRSTS, KNOWN_SINCE, NAMES_OF_LENGTH, OPEN_ALERTS_OF, OWN_VALUES, SHARED } from './sql.js';
+
+const MAX_FIRSTS = 40;
+const MAX_NEIGHBOURS = 12;
+const MAX_ROWS = 2000;
+const MILLISECONDS = 20_000;
+/** What is normal rests on so many days before the window. */
+const NORMAL_DAYS = 30;
+/** Changes are looked for so far back. */
+const STATE_DAYS = 90;
+/** Names that one is compared with. */
+const MAX_NAMES = 20_000;
+/** Who created it, who created that one, and once more. */
+const MAX_MAKERS = 3;
+/** Values of one pair that neighbours are looked for by. */
+const MAX_VALUES = 200;
+
+/** What the values that neighbours share are subjects of, where they are. */
+const subjectsShared: Readonly<Record<string, SubjectKind>> = {
+  address: 'address',
+  host: 'host',
+  resource: 'resource',
+  destination: 'address',
+};
+
+const quote = (text: string): string => `'${text.replaceAll("'", "''")}'`;
+const textOf = (value: Value | undefined): string => jsonToText((value ?? null) as Json) ?? '';
+
+interface Asked {
+  readonly window: Window;
+  readonly zone: string;
+  readonly carried: readonly string[];
+}
+
+type Rows = (text: string, over?: Window) => Promise<readonly (readonly Value[])[]>;
+
+/** Gathers what is told about one subject beside its board. */
+export class Dossiers {
+  constructor(
+    private readonly pool: Pool,
+    private readonly planner: HuntPlanner,
+    private readonly runner: HuntRunner,
+    private readonly identities: Identities,
+    private readonly boards: Boards,
+    private readonly alerts: Alerts,
+  ) {}
+
+  /**
+   * Everything about one subject over a window. One that nobody has seen has an empty dossier.
+   * @throws HuntError for a condition that is refused; Failure for a zone or a name that cannot be
+   */
+  async read(
+    kind: string,
+    name: string,
+    asked: Asked,
+    person: string,
+    signal: AbortSignal,
+  ): Promise<Dossier> {
+    const zone = zoneName(asked.zone);
+    if (zone === null)
+      throw invalid(`"${asked.zone}" is no time zone. Use an IANA name such as Europe/Lisbon.`);
+    if (!isSubjectKind(kind)) throw invalid(`"${kind}" is no kind of subject.`);
+    const of = subjectBoards[kind];
+    const { window } = asked;
+    const identity = await this.identities.of(kind, name);
+    const names = [identity.name, ...identity.names.map(({ value }) => value)];
+    const known = await this.known(kind, names);
+    const rows: Rows = (text, over = window) => this.rows(text, identity.name, asked.carried, over, signal);
+    const [firsts, alerts, looksLike, facts, normal, usual, state, makers, board] = await Promise.all([
+      this.firsts(of, names, window),
+      this.alerts.about(names),
+      this.looksLike(kind, identity.name),
+      this.facts(kind, identity.name),
+      this.normal(of, rows, window, zone, known),
+      this.usual(of, rows, window, known),
+      this.state(kind, rows, window),
+      this.makers(kind, identity.name, rows, window),
+      this.boards.read(`dossier-${kind}`, person),
+    ]);
+    const [sentence, neighbours, cases] = await Promise.all([
+      this.sentence(of, names, rows, { firsts, alerts: alerts.length, window }),
+      this.neighbours(of, names, window),
+      this.pool.query<Dossier['cases'][number]>(CASES_OF, [alerts.map(({ id }) => String(id))]),
+    ]);
+    return {
+      ...identityToWire(identity),
+      window: { from: formatInstant(window.from), to: formatInstant(window.to) },
+      known: known === null ? null : { first: formatInstant(known.first), last: formatInstant(known.last) },
+      looksLike: looksLike.map(({ confused, ...one }) => ({
+        ...one,
+        confused: confused.map((pair) => ({ ...pair })),
+      })),
+      facts,
+      sentence: wireWords(sentence),
+      normal: wireWords(normal),
+      usual,
+      firsts,
+      state,
+      makers,
+      neighbours,
+      alerts,
+      cases: cases.rows,
+      board: board.board,
+    };
+  }
+
+  private async rows(
+    text: string,
+    subject: string,
+    carried: readonly string[],
+    over: Window,
+    signal: AbortSignal,
+  ): Promise<readonly (readonly Value[])[]> {
+    const plan = await this.planner.plan({
+      text: text.startsWith('ask ') ? text : `ask subject 'Subject'\n${text}`,
+      window: { from: formatInstant(over.from), to: formatInstant(over.to) },
+      carried: [...carried],
+      parameters: { subject },
+    });
+    const { rows } = await this.runner.table(plan, MAX_ROWS, {
+      purpose: 'screen',
+      milliseconds: MILLISECONDS,
+      signal,
+    });
+    return rows;
+  }
+
+  private async known(
+    kind: SubjectKind,
+    names: readonly string[],
+  ): Promise<{ first: Instant; last: Instant } | null> {
+    const { rows } = await this.pool.query<{ first: Instant | null; last: Instant | null }>(KNOWN_SINCE, [
+      kind,
+      names,
+    ]);
+    const [found] = rows;
+    return found?.first == null || found.last === null ? null : { first: found.first, last: found.last };
+  }
+
+  /** What the subject did for the first time in the window, and who else ever did. */
+  private async firsts(of: SubjectBoard, names: readonly string[], window: Window): Promise<First[]> {
+    const found = await Promise.all(
+      of.firsts.map(async ({ what, pair, column }) => {
+        const { rows } = await this.pool.query<{
+          value: string;
+          first: Instant;
+          events: number;
+          before: number;
+          ever: number;
+        }>(FIRSTS, [pair, names, formatInstant(window.from), formatInstant(window.to), MAX_FIRSTS]);
+        return rows.map(({ value, first, events, before, ever }): First => ({
+          what,
+          value,
+          time: formatInstant(first),
+          events,
+          before,
+          ever,
+          hunt: `from all\nwhere about ${of.kind} ${quote(names[0] ?? '')} and ${column} = ${column === 'dst_port' ? value : quote(value)}`,
+        }));
+      }),
+    );
+    return found.flat().slice(0, MAX_FIRSTS);
+  }
+
+  private async looksLike(kind: SubjectKind, name: string): Promise<ReturnType<typeof lookAlikesOf>> {
+    if (kind === 'address') return [];
+    const { length } = name;
+    const { rows } = await this.pool.query<{ name: string }>(NAMES_OF_LENGTH, [
+      kind,
+      length - 2,
+      length + 2,
+      MAX_NAMES,
+    ]);
+    return lookAlikesOf(
+      name,
+      rows.map((row) => row.name),
+    );
+  }
+
+  /** What lists say of a subject, column by column. */
+  private async facts(kind: SubjectKind, name: string): Promise<Dossier['facts']> {
+    const listed = await this.identities.listed(kind, name);
+    return listed.flatMap(({ row: { list }, cells }) =>
+      cells.map(([column, value]) => ({ list, column, value })),
+    );
+  }
+
+  private async sentence(
+    of: SubjectBoard,
+    names: readonly string[],
+    rows: Rows,
+    { firsts, alerts, window }: { firsts: readonly First[]; alerts: number; window: Window },
+  ): Promise<LedeWord[]> {
+    const about = `where about ${of.kind} $subject`;
+    const isUser = of.kind === 'user';
+    const none: Promise<readonly (readonly Value[])[]> = Promise.resolve([]);
+    const before = { from: window.from - NORMAL_DAYS * DAY, to: window.from };
+    const [totals, refusals, journeys, acting, read, usualRead, rights] = await Promise.all([
+      rows(
+        `from all\n${about}\ntally count(), count(where outcome = 'failure' or outcome = 'blocked') as failed`,
+      ),
+      rows(`from signin\n${about} and outcome = 'failure'\ntally count()`),
+      isUser
+        ? rows(
+            `from signin\n${about} and outcome = 'success'\ntravel per user faster than 900 farther than 500\nsort kmh desc\nfirst 1\nshow from_city, to_city, km, began, ended`,
+          )
+        : none,
+      isUser
+        ? rows(`from acting\n${about} and acting_as is not null\ntally count() per user, acting_as`)
+        : none,
+      rows(`from query, object\n${about} and records is not null\ntally max(records)`),
+      rows(`from query, object\n${about} and records is not null\ntally median(records)`, before),
+      isUser
+        ? rows(
+            `from rights\n${about} and target_user is not null and outcome != 'failure'\ntally count() per target_user, coalesce(group_name, operation) as got`,
+          )
+        : none,
+    ]);
+    const own = new Set(names);
+    const country = firsts.find(({ what }) => what === 'country');
+    const [journey] = journeys;
+    const largest = Number(read[0]?.[0] ?? 0);
+    return subjectSentence({
+      events: Number(totals[0]?.[0] ?? 0),
+      failed: Number(totals[0]?.[1] ?? 0),
+      newCountry: country === undefined ? null : { country: country.value, others: country.ever },
+      journey:
+        journey === undefined
+          ? null
+          : {
+              from: textOf(journey[0]),
+              to: textOf(journey[1]),
+              km: Number(journey[2]),
+              minutes: (Number(journey[4]) - Number(journey[3])) / MINUTE,
+            },
+      refusals: Number(refusals[0]?.[0] ?? 0),
+      actedAs: acting.filter(([user]) => own.has(textOf(user))).map(([, as]) => textOf(as)),
+      largestRead: largest > 0 ? { records: largest, usual: Number(usualRead[0]?.[0] ?? 0) } : null,
+      rightsGained: rights.filter(([target]) => own.has(textOf(target))).map(([, what]) => textOf(what)),
+      firsts: firsts.length,
+      alerts,
+    });
+  }
+
+  private async normal(
+    { kind }: SubjectBoard,
+    rows: Rows,
+    window: Window,
+    zone: string,
+    known: { readonly first: Instant } | null,
+  ): Promise<LedeWord[]> {
+    const days = known === null ? 0 : Math.max(0, Math.floor((window.from - known.first) / DAY));
+    const none = { days, hours: [], places: [], applications: [], usualRead: null, actedAs: 0 };
+    if (days < 7) return normalWords(none);
+    const over = { from: window.from - Math.min(NORMAL_DAYS, days) * DAY, to: window.from };
+    const about = `where about ${kind} $subject`;
+    const [hours, places, applications, read, acted] = await Promise.all([
+      rows(
+        `from all\n${about}\ntally count() as events per weekday(time, ${quote(zone)}) as weekday, hour(time, ${quote(zone)}) as hour`,
+        over,
+      ),
+      rows(
+        `from signin\n${about} and city is not null and outcome = 'success'\ntally count() as events, count(distinct src_ip) as addresses per city\nsort events desc\nfirst 5`,
+        over,
+      ),
+      rows(
+        `from all\n${about} and application is not null\ntally count() as events per application\nsort events desc\nfirst 3`,
+        over,
+      ),
+      rows(
+        `from query, object\n${about} and records is not null\ntally median(records) as usual, count() as reads`,
+        over,
+      ),
+      kind === 'user'
+        ? rows(`from acting\n${about} and user = $subject\ntally count(distinct acting_as) as others`, over)
+        : Promise.resolve([]),
+    ]);
+    return normalWords({
+      days,
+      hours: hours.map(([weekday, hour, events]) => ({
+        weekday: Number(weekday),
+        hour: Number(hour),
+        events: Number(events),
+      })),
+      places: places.map(([city, , addresses]) => ({ city: textOf(city), addresses: Number(addresses) })),
+      applications: kind === 'application' ? [] : applications.map(([application]) => textOf(application)),
+      usualRead: Number(read[0]?.[1] ?? 0) > 0 ? Number(read[0]?.[0]) : null,
+      actedAs: kind === 'user' ? Number(acted[0]?.[0] ?? 0) : null,
+    });
+  }
+
+  /** Per lane, the median over stretches before as long as the window, at the same hours. */
+  private async usual(
+    of: SubjectBoard,
+    rows: Rows,
+    { from, to }: Window,
+    known: { readonly first: Instant } | null,
+  ): Promise<Dossier['usual']> {
+    const step = Math.max(DAY, Math.ceil((to - from) / DAY) * DAY);
+    const back = Math.min(NORMAL_DAYS * DAY, known === null ? 0 : from - known.first);
+    const stretches = Math.floor(back / step);
+    if (stretches < 1) return [];
+    const found = await rows(usualLanesHunt(of), { from: from - stretches * step, to: from });
+    const start = Math.floor(from / HOUR) * HOUR;
+    const values = found.flatMap(([lane, time, events, records]) => {
+      if (lane == null) return [];
+      const stretch = Math.ceil((start - Number(time)) / step) - 1;
+      const inside = Number(time) + (stretch + 1) * step;
+      if (stretch < 0 || stretch >= stretches || inside < start || inside >= to) return [];
+      const counts = of.lanes.find(({ name }) => name === lane)?.height === 'records' ? records : events;
+      return [{ lane: textOf(lane), stretch, value: Number(counts ?? 0) }];
+    });
+    return [...usualOfLanes(values, stretches)].map(([lane, usual]) => ({ lane, usual }));
+  }
+
+  private async state(kind: SubjectKind, rows: Rows, { to }: Window): Promise<Dossier['state']> {
+    if (kind !== 'host' && kind !== 'account' && kind !== 'resource') return [];
+    const found = await rows(
+      `from all\nwhere about ${kind} $subject and changes is not null and outcome != 'failure'\nsort time desc\nfirst 200\nshow time, changes`,
+      { from: to - STATE_DAYS * DAY, to },
+    );
+    return knownState(
+      found.map(([time, changes]) => ({ time: Number(time), changes: (changes ?? null) as Json })),
+    ).map(({ time, ...one }) => ({ ...one, time: formatInstant(time) }));
+  }
+
+  /** Who created it, who created that one. */
+  private async makers(
+    kind: SubjectKind,
+    name: string,
+    rows: Rows,
+    { to }: Window,
+  ): Promise<Dossier['makers']> {
+    if (kind !== 'resource' && kind !== 'user') return [];
+    const over = { from: to - STATE_DAYS * DAY, to };
+    const makers: Dossier['makers'] = [];
+    let [what, condition] = [
+      name,
+      kind === 'user' ? `target_user = ${quote(name)}` : `about resource ${quote(name)}`,
+    ];
+    while (makers.length < MAX_MAKERS) {
+      const hunt = `from cloud, account, rights\nwhere ${condition} and operation like '%create%' and user is not null and outcome != 'failure'\nsort time desc\nfirst 1\nshow time, user, operation`;
+      const [made] = await rows(hunt, over);
+      if (made === undefined) break;
+      const by = textOf(made[1]);
+      makers.push({
+        name: what,
+        by,
+        time: formatInstant(Number(made[0])),
+        operation: textOf(made[2]),
+        hunt,
+      });
+      if (makers.some((one) => one.name === by)) break;
+      [what, condition] = [by, `target_user = ${quote(by)}`];
+    }
+    return makers;
+  }
+
+  /** Subjects of the same kind that share most, and what this one itself was seen with. */
+  private async neighbours(
+    of: SubjectBoard,
+    names: readonly string[],
+    window: Window,
+  ): Promise<NeighbourWire[]> {
+    const days = [formatInstant(window.from).slice(0, 10), formatInstant(window.to - 1).slice(0, 10)];
+    const parts = await Promise.all(
+      of.neighbours.map(async ({ pair, by }) => {
+        const [shared, own] = await Promise.all([
+          this.pool.query<Omit<SharedValue, 'by'>>(SHARED, [pair, names, ...days, MAX_VALUES, MAX_ROWS]),
+          this.pool.query<{ value: string; events: number }>(OWN_VALUES, [pair, names, ...days, MAX_VALUES]),
+        ]);
+        return { by, shared: shared.rows.map((row) => ({ ...row, by })), own: own.rows };
+      }),
+    );
+    const all = parts.flatMap(({ shared }) => shared);
+    const sharing = neighboursOf(all, MAX_NEIGHBOURS).map((one) => ({ kind: of.kind, ...one }));
+    const others = new Set(all.map(({ name }) => name)).size;
+    const seenWith = parts.flatMap(({ by, shared, own }) => {
+      const kind = subjectsShared[by];
+      if (kind === undefined) return [];
+      return own.map(({ value, events }) => {
+        const having = new Set(shared.filter((one) => one.value === value).map(({ name }) => name)).size;
+        return {
+          kind,
+          name: value,
+          events,
+          // Its own neighbour weighs as much as a value that it alone has with one other.
+          score: Math.log((others + 2) / (having + 1)),
+          shared: [{ by: having === 0 ? 'nobody else' : `${having} others`, value: '', others: having }],
+        };
+      });
+    });
+    const found = [...sharing, ...seenWith].sort((a, b) => b.score - a.score).slice(0, MAX_NEIGHBOURS);
+    const open = await this.pool.query<{ name: string; alerts: number }>(OPEN_ALERTS_OF, [
+      found.map(({ name }) => name),
+    ]);
+    const alerts = new Map(open.rows.map((row) => [row.name, row.alerts]));
+    return found.map(({ shared, ...one }) => ({
+      ...one,
+      score: Math.round(one.score * 100) / 100,
+      shared: shared.slice(0, 5).map(({ by, value }) => (value === '' ? by : `${by} ${value}`)),
+      alerts: alerts.get(one.name) ?? 0,
+    }));
+  }
+}
+
+/** The hunt of the lanes for a window, as the page asks it. */
+export const lanesOf = (kind: SubjectKind, window: Window): string =>
+  lanesHunt(subjectBoards[kind], markMinutes(window));
+
+const wireWords = (words: readonly LedeWord[]): Dossier['sentence'] =>
+  words.map((word) => (typeof word === 'string' ? word : { ...word }));
+
+/** An identity as it is told. */
+export const identityToWire = ({ kind, name, names, told }: Identity): IdentityWire => ({
+  subject: { kind, name },
+  names: names.map(({ from, to, ...one }) => ({ ...one, from: momentOrNull(from), to: momentOrNull(to) })),
+  told: told.map((one) => ({ ...one })),
+});

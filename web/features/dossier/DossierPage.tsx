@@ -1,0 +1,339 @@
+import { useQuery } from '@tanstack/react-query';
+import { type JSX, lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { dossierBoards, subjectBoards } from '../../../core/boards/subjects/index.js';
+import { lanesHunt, markMinutes } from '../../../core/boards/subjects/subject-board.js';
+import { isSubjectKind, namedBy, type SubjectKind } from '../../../core/subjects/kinds.js';
+import { quoteText } from '../../../core/wick/spell.js';
+import type { Dossier } from '../../../core/wire/dossiers.js';
+import { readDossier } from '../../../core/wire/endpoints/dossiers.js';
+import { addressOf, answerTo } from '../../api/call.js';
+import { usePerson } from '../../api/session.js';
+import { useAsked } from '../../beam/asked.js';
+import { type Beam, type BeamChange, beamSearch, useBeam, writeBeam } from '../../beam/beam.js';
+import { BoardSheet } from '../../boards/BoardSheet.js';
+import { useBoardAnswers } from '../../boards/use-board-answers.js';
+import { CurlLink } from '../../kit/Curl.js';
+import { dossierAddress } from '../../results/dossier-address.js';
+import { showTime } from '../../ui/format.js';
+import { Key } from '../../ui/Key.js';
+import { Empty, Failed, Reading } from '../../ui/State.js';
+import type { Brush } from '../../ui/use-brush.js';
+import { useKeys } from '../../ui/use-keys.js';
+import { useHuntOptions } from '../../wick/use-hunt-options.js';
+import { Lanes } from './Lanes.js';
+import { subjectState } from './subject-cards.js';
+import { Words } from '../../results/Words.js';
+
+const Names = lazy(async () => ({ default: (await import('./Names.js')).Names }));
+const PinToCase = lazy(async () => ({ default: (await import('../../cases/PinToCase.js')).PinToCase }));
+
+/** Everything about one subject in the Beam. */
+export function DossierPage(): JSX.Element {
+  const { kind = '', name = '' } = useParams();
+  if (!isSubjectKind(kind))
+    return (
+      <main className="bench">
+        <section className="sheet" aria-label="Dossier">
+          <Failed title="There is no such dossier">
+            “{kind}” is no kind of subject. <Link to="/desk">Go to the Desk</Link>
+          </Failed>
+        </section>
+      </main>
+    );
+  return <SubjectDossier key={`${kind} ${name}`} kind={kind} name={name} />;
+}
+
+const iso = (time: number): string => new Date(time).toISOString();
+
+function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JSX.Element {
+  const navigate = useNavigate();
+  const person = usePerson();
+  const [parameters] = useSearchParams();
+  const search = beamSearch(parameters);
+  const { at, again } = useAsked();
+  const { beam: whole, change } = useBeam(at);
+  const [brush, setBrush] = useState<Brush | null>(null);
+  const [narrowed, setNarrowed] = useState(false);
+  const [open, setOpen] = useState<'names' | 'case' | null>(null);
+  const of = subjectBoards[kind];
+
+  // Whom the page is about is said already: what the Beam carries of such names would only empty it.
+  const beam = useMemo((): Beam => {
+    const own = new Set<string>(namedBy[kind].names);
+    return {
+      ...whole,
+      carried: whole.carried.filter((one) => !own.has(/^(\w+)\b/.exec(one)?.[1] ?? '')),
+    };
+  }, [whole, kind]);
+  const inBlocks = useMemo(
+    (): Beam =>
+      brush === null || !narrowed
+        ? beam
+        : { ...beam, last: null, window: { from: iso(brush.from), to: iso(brush.to) } },
+    [beam, brush, narrowed],
+  );
+  const { from, to } = inBlocks.window;
+  const asked = {
+    params: { kind, name },
+    query: { from, to, zone: beam.zone, carried: JSON.stringify(beam.carried) },
+  };
+  const dossier = useQuery({
+    ...answerTo(readDossier, asked),
+    placeholderData: (before) => (before?.subject.name === name ? before : undefined),
+    staleTime: 30_000,
+  });
+  const { data } = dossier;
+  const inputs = useMemo(() => ({ subject: name }), [name]);
+  const lanes = useMemo(() => {
+    const window = { from: Date.parse(beam.window.from) * 1000, to: Date.parse(beam.window.to) * 1000 };
+    return {
+      title: 'What happened',
+      cards: [
+        {
+          id: 'lanes',
+          title: 'What happened',
+          hunt: lanesHunt(of, markMinutes(window)),
+          picture: { kind: 'stacked' as const },
+        },
+      ],
+      layout: [{ card: 'lanes', x: 0, y: 0, w: 12, h: 6 }],
+    };
+  }, [of, beam.window.from, beam.window.to]);
+  const lanesAnswer = useBoardAnswers(lanes, null, beam, inputs, at, false);
+  const board = data?.board ?? dossierBoards[`dossier-${kind}`] ?? null;
+  const answers = useBoardAnswers(board, `dossier-${kind}`, inBlocks, inputs, at);
+  const help = useHuntOptions(inBlocks);
+  const options = useMemo(
+    () => ({ ...help.options, parameters: inputs, writing: true }),
+    [help.options, inputs],
+  );
+  useEffect(() => {
+    if (brush === null) setNarrowed(false);
+  }, [brush]);
+
+  const huntAt = (hunt: string): string => {
+    const query = new URLSearchParams(search);
+    query.set('q', hunt);
+    return `/hunt?${query.toString()}`;
+  };
+  const everything = huntAt(`from all\nwhere about ${kind} ${quoteText(name)}`);
+  const mayChange = person.role !== 'reader';
+  const walk = (by: number) => () => {
+    const cards = [...document.querySelectorAll<HTMLElement>('.dossier .board-card')];
+    const now = cards.findIndex((one) => one.contains(document.activeElement));
+    cards[(now + by + cards.length) % cards.length]?.focus();
+  };
+  useKeys({
+    e: () => void navigate(everything),
+    '[': walk(-1),
+    ']': walk(1),
+    r: () => {
+      answers.beFresh();
+      again();
+    },
+    ...(mayChange && { c: () => setOpen('case') }),
+    Escape: () => (brush !== null ? setBrush(null) : void navigate(-1)),
+  });
+  const moveBeam = (): void => {
+    if (brush === null) return;
+    setBrush(null);
+    change({ from: iso(brush.from), to: iso(brush.to) } satisfies BeamChange);
+  };
+  const newest = [...answers.cards.values()]
+    .flatMap(({ counted }) => counted ?? [])
+    .sort()
+    .at(-1);
+  return (
+    <main className="bench bench-board" aria-busy={dossier.isFetching || answers.running}>
+      <section className="sheet dossier" aria-label={`Dossier of ${name}`}>
+        <div className="scrolls board-scroll">
+          <header className="who">
+            <div className="who-id">
+              <h1 className="mono cut" title={name}>
+                {data?.subject.name ?? name}
+              </h1>
+              <Facts dossier={data} kind={kind} search={search} onNames={() => setOpen('names')} />
+              <div className="who-acts">
+                <Button size="sm" variant="primary" onClick={() => void navigate(everything)}>
+                  Hunt everything <kbd>E</kbd>
+                </Button>
+                {mayChange && (
+                  <Button size="sm" variant="outline-secondary" onClick={() => setOpen('case')}>
+                    Into a case <kbd>C</kbd>
+                  </Button>
+                )}
+              </div>
+            </div>
+            {dossier.isError && <Failed title="The dossier cannot be shown">{dossier.error.message}</Failed>}
+            {dossier.isPending && <Reading title="Gathering the dossier" />}
+            {data !== undefined && (
+              <>
+                <p className="lede">
+                  <Words words={data.sentence} />
+                </p>
+                <p className="sm soft">
+                  <Words words={data.normal} first />
+                </p>
+              </>
+            )}
+          </header>
+          {data?.known === null ? (
+            <Empty title={`No ${kind} of this name was ever seen`}>
+              Look whether it is spelled as the sources spell it, or find it with Ctrl K.
+            </Empty>
+          ) : (
+            <Lanes
+              of={of}
+              answer={lanesAnswer.cards.get('lanes')}
+              window={beam.window}
+              zone={beam.zone}
+              usual={data?.usual ?? []}
+              alerts={data?.alerts ?? []}
+              brush={brush}
+              onBrush={setBrush}
+              narrowed={narrowed}
+              onNarrow={setNarrowed}
+              onMoveBeam={moveBeam}
+            />
+          )}
+          {board !== null && data?.known !== null && (
+            <BoardSheet
+              board={board}
+              answers={answers.cards}
+              beam={inBlocks}
+              search={search}
+              inputs={inputs}
+              options={options}
+              changing={null}
+              drawState={(card) =>
+                data === undefined
+                  ? null
+                  : subjectState(card, { dossier: data, zone: beam.zone, search, huntAt })
+              }
+            />
+          )}
+        </div>
+        <div className="sheet-foot no-print">
+          <Key keys={['[', ']']}>block before, after</Key>
+          <Key keys={['Enter']}>hunt the figure</Key>
+          <Key keys={['Esc']}>back</Key>
+          <span className="grow" />
+          <span>
+            {narrowed && brush !== null && 'Only what is brushed. '}
+            {newest !== undefined && `Counted ${showTime(newest, beam.zone, 'second').slice(-8)}, `}every
+            figure opens as a hunt
+          </span>
+          <Link to={`/dashboards/dossier-${kind}${withSubject(search, name)}`}>Change these cards</Link>
+          <CurlLink path={addressOf(readDossier, asked)} />
+        </div>
+      </section>
+      <Suspense fallback={null}>
+        {open === 'names' && data !== undefined && (
+          <Names dossier={data} zone={beam.zone} mayChange={mayChange} onClose={() => setOpen(null)} />
+        )}
+        {open === 'case' && (
+          <PinToCase
+            pins={[
+              {
+                kind: 'hunt',
+                ref: `/hunt?${writeBeam(new URLSearchParams({ q: `from all\nwhere about ${kind} ${quoteText(name)}` }), beam.window).toString()}`,
+                title: `Everything of ${kind} ${name}`,
+              },
+            ]}
+            suggested={`About ${name}`}
+            search={search}
+            onClose={() => setOpen(null)}
+          />
+        )}
+      </Suspense>
+    </main>
+  );
+}
+
+const withSubject = (search: string, name: string): string => {
+  const query = new URLSearchParams(search);
+  query.set('p.subject', name);
+  return `?${query.toString()}`;
+};
+
+/** What lists say, in the order people read it; the rest stands in the title. */
+const PLAIN = [
+  'name',
+  'title',
+  'role',
+  'kind',
+  'department',
+  'harbour',
+  'owner',
+  'what',
+  'meaning',
+  'city',
+  'country',
+  'as_name',
+];
+
+/** Plain facts, and everything it is also called. */
+function Facts({
+  dossier,
+  kind,
+  search,
+  onNames,
+}: {
+  readonly dossier: Dossier | undefined;
+  readonly kind: SubjectKind;
+  readonly search: string;
+  readonly onNames: () => void;
+}): JSX.Element {
+  if (dossier === undefined) return <div className="who-facts" />;
+  const { facts, names, told, looksLike } = dossier;
+  const of = (column: string): string | undefined => facts.find((one) => one.column === column)?.value;
+  const plain = PLAIN.flatMap((column) => of(column) ?? []).filter((one, i, all) => all.indexOf(one) === i);
+  const manager = of('manager');
+  const left = of('left_on');
+  const also = [...new Map(names.map((one) => [one.value, one])).values()];
+  return (
+    <div className="who-facts">
+      <p>
+        {plain.length > 0 ? plain.join(', ') : kind}
+        {of('privileged') === 'true' && <b>, privileged</b>}
+        {manager !== undefined && (
+          <>
+            {' '}
+            · manager <Link to={dossierAddress('user', manager, search)}>{manager}</Link>
+          </>
+        )}
+        {left !== undefined && <b className="problem"> · left on {left}</b>}
+      </p>
+      <p className="xs soft">
+        {also.length > 0 && 'also '}
+        {also.slice(0, 3).map(({ value, by, where, from, to }, i) => (
+          <span key={value}>
+            {i > 0 && ' · '}
+            <span className="mono">{value}</span>{' '}
+            {by === 'list'
+              ? `in ${where.split(',')[0]}`
+              : from === null
+                ? ''
+                : `until ${(to ?? '').slice(0, 10)}`}
+          </span>
+        ))}
+        {also.length > 3 && ` and ${also.length - 3} more`}
+        {looksLike.length > 0 && (
+          <>
+            {also.length > 0 && ' · '}
+            <b>looks like </b>
+            <Link className="mono" to={dossierAddress(kind, looksLike[0]?.name ?? '', search)}>
+              {looksLike[0]?.name}
+            </Link>
+          </>
+        )}
+        {told.length > 0 && ` · ${told.length} near, not joined`}{' '}
+        <button type="button" className="link xs" onClick={onNames}>
+          Names
+        </button>
+      </p>
+    </div>
+  );
+}
