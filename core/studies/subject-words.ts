@@ -142,7 +142,7 @@ function hoursWords(hours: NormalFigures['hours'], total: number): string {
   const by = Array.from({ length: 24 }, (_, hour) =>
     hours.filter((one) => one.hour === hour).reduce((sum, { events }) => sum + events, 0),
   );
-  for (let length = 1; length < 22; length++)
+  for (let length = 1; length <= 18; length++)
     for (let from = 0; from < 24; from++) {
       const inside = Array.from({ length }, (_, i) => by[(from + i) % 24] ?? 0).reduce((a, b) => a + b, 0);
       if (inside / total >= 1 - OUTSIDE) return `${clock(from)} – ${clock((from + length) % 24)}`;
@@ -150,20 +150,59 @@ function hoursWords(hours: NormalFigures['hours'], total: number): string {
   return 'around the clock';
 }
 
-/** What is usual for each lane: the median over past stretches of as long as the window. */
-export function usualOfLanes(
-  rows: readonly { readonly lane: string; readonly stretch: number; readonly value: number }[],
-  stretches: number,
-): Map<string, number> {
-  const by = new Map<string, Map<number, number>>();
-  for (const { lane, stretch, value } of rows) {
-    const sums = by.get(lane) ?? new Map<number, number>();
-    by.set(lane, sums.set(stretch, (sums.get(stretch) ?? 0) + value));
-  }
-  return new Map(
-    [...by].map(([lane, sums]) => [
+/** What happened on a lane in one hour before the window. */
+export interface PastHour {
+  readonly lane: string;
+  /** The hour of the day and the weekday (1 Monday) by the clock of the zone. */
+  readonly hour: number;
+  readonly weekday: number;
+  /** How many stretches as long as the window lie between: 0 the last one; null outside of the window's hours. */
+  readonly stretch: number | null;
+  readonly events: number;
+  readonly refused: number;
+  /** Events, or records where the lane counts those. */
+  readonly value: number;
+}
+
+export interface UsualLane {
+  readonly lane: string;
+  /** The median over past stretches as long as the window, at the same hours. */
+  readonly usual: number;
+  /** Hours of the day in which something got through on a fifth of the days at least. */
+  readonly hours: readonly number[];
+}
+
+/** On so large a share of the days an hour is a usual one. */
+const USUAL_HOUR = 0.2;
+
+/** What is usual for each lane. @param days that are known before the window */
+export function usualOfLanes(hours: readonly PastHour[], stretches: number, days: number): UsualLane[] {
+  const lanes = new Map<string, PastHour[]>();
+  for (const one of hours) lanes.set(one.lane, [...(lanes.get(one.lane) ?? []), one]);
+  return [...lanes].map(([lane, own]) => {
+    const sums = Array.from({ length: stretches }, () => 0);
+    const seen = Array.from({ length: 24 }, () => 0);
+    for (const { stretch, value, hour, events, refused } of own) {
+      if (stretch !== null) sums[stretch] = (sums[stretch] ?? 0) + value;
+      if (events > refused) seen[hour] = (seen[hour] ?? 0) + 1;
+    }
+    return {
       lane,
-      median(Array.from({ length: stretches }, (_, i) => sums.get(i) ?? 0)),
-    ]),
-  );
+      usual: median(sums),
+      hours: seen.flatMap((many, hour) => (days > 0 && many / days >= USUAL_HOUR ? [hour] : [])),
+    };
+  });
+}
+
+/** How often by weekday and hour something got through, of all lanes together; of one that never did, how often it tried. */
+export function clockOf(hours: readonly PastHour[]): NormalFigures['hours'] {
+  const everGot = hours.some(({ events, refused }) => events > refused);
+  const by = new Map<string, { weekday: number; hour: number; events: number }>();
+  for (const { weekday, hour, events, refused } of hours) {
+    const key = `${weekday} ${hour}`;
+    const known = by.get(key) ?? { weekday, hour, events: 0 };
+    known.events += everGot ? events - refused : events;
+    by.set(key, known);
+  }
+  return [...by.values()];
 }

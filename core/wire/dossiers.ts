@@ -176,9 +176,17 @@ export const dossier = {
       description: 'per lane, the median of the same hours of the days before',
       items: {
         type: 'object',
-        required: ['lane', 'usual'],
+        required: ['lane', 'usual', 'hours'],
         additionalProperties: false,
-        properties: { lane: text, usual: { type: 'number' } },
+        properties: {
+          lane: text,
+          usual: { type: 'number' },
+          hours: {
+            type: 'array',
+            items: { type: 'integer' },
+            description: 'hours of the day that are usual',
+          },
+        },
       },
     },
     firsts: { type: 'array', items: first },

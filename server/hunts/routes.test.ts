@@ -216,37 +216,6 @@ it('lists can be put and are found by conditions, each in its own way', async ()
   ]);
 });
 
-it('gathers the dossier of a user, and an empty one of nobody', async () => {
-  const query = new URLSearchParams({ ...window, zone: 'Europe/Oslo' });
-  const { json } = await reader.call(
-    'GET',
-    `/dossiers/user/${encodeURIComponent(' TEO.Marrash')}?${query.toString()}`,
-  );
-  expect(json).toMatchObject({
-    user: 'teo.marrash',
-    events: { total: 2, success: 1, failure: 1 },
-    firstEver: '2026-11-13T09:00:00Z',
-    lastEver: '2026-11-14T08:20:00Z',
-    hours: [{ weekday: 6, hour: 9, count: 2 }],
-    operations: [{ value: 'session.start', success: 1, failure: 1, other: 0 }],
-  });
-  expect(json.addresses.map((row: { value: string; country: string }) => [row.value, row.country])).toEqual([
-    ['10.20.4.11', 'Norway'],
-    ['198.18.40.77', 'Norway'],
-  ]);
-  const nobody = await reader.call(
-    'GET',
-    `/dossiers/user/${encodeURIComponent("x' or 1=1 --")}?${query.toString()}`,
-  );
-  expect(nobody.json).toMatchObject({ events: { total: 0 }, firstEver: null, addresses: [] });
-  expect(
-    await reader.call(
-      'GET',
-      `/dossiers/user/x?${new URLSearchParams({ ...window, zone: 'Mars' }).toString()}`,
-    ),
-  ).toMatchObject({ status: 400 });
-});
-
 it('says so where the window reaches before what is still held', async () => {
   const notes = async (): Promise<unknown> => (await run('from signin')).json.notes;
   expect(await notes()).toEqual([]);

@@ -10,13 +10,20 @@ import {
 import { subjectBoards } from '../../core/boards/subjects/index.js';
 import { knownState } from '../../core/studies/known-state.js';
 import { neighboursOf, type SharedValue } from '../../core/studies/neighbours.js';
-import { normalWords, subjectSentence, usualOfLanes } from '../../core/studies/subject-words.js';
+import {
+  clockOf,
+  normalWords,
+  type PastHour,
+  subjectSentence,
+  type UsualLane,
+  usualOfLanes,
+} from '../../core/studies/subject-words.js';
 import type { LedeWord } from '../../core/studies/lede.js';
 import type { Identity } from '../../core/subjects/identity.js';
 import { isSubjectKind, type SubjectKind } from '../../core/subjects/kinds.js';
 import { lookAlikesOf } from '../../core/subjects/look-alike.js';
 import { jsonToText } from '../../core/text/json-text.js';
-import { zoneName } from '../../core/text/zones.js';
+import { localClock, zoneName } from '../../core/text/zones.js';
 import type { Value, Window } from '../../core/wick/plan.js';
 import type { Dossier, First, IdentityWire, NeighbourWire } from '../../core/wire/dossiers.js';
 import type { Alerts } from '../alerts/service.js';
@@ -59,6 +66,12 @@ interface Asked {
   readonly carried: readonly string[];
 }
 
+/** The hours before the window, and what is usual of them. */
+interface Past {
+  readonly hours: readonly PastHour[];
+  readonly usual: readonly UsualLane[];
+}
+
 type Rows = (text: string, over?: Window) => Promise<readonly (readonly Value[])[]>;
 
 /** Gathers what is told about one subject beside its board. */
@@ -93,13 +106,15 @@ export class Dossiers {
     const names = [identity.name, ...identity.names.map(({ value }) => value)];
     const known = await this.known(kind, names);
     const rows: Rows = (text, over = window) => this.rows(text, identity.name, asked.carried, over, signal);
-    const [firsts, alerts, looksLike, facts, normal, usual, state, makers, board] = await Promise.all([
+    const days = known === null ? 0 : Math.max(0, Math.floor((window.from - known.first) / DAY));
+    const past = this.past(of, rows, window, zone, Math.min(NORMAL_DAYS, days));
+    const [firsts, alerts, looksLike, facts, normal, { usual }, state, makers, board] = await Promise.all([
       this.firsts(of, names, window),
       this.alerts.about(names),
       this.looksLike(kind, identity.name),
       this.facts(kind, identity.name),
-      this.normal(of, rows, window, zone, known),
-      this.usual(of, rows, window, known),
+      this.normal(of, rows, window, days, past),
+      past,
       this.state(kind, rows, window),
       this.makers(kind, identity.name, rows, window),
       this.boards.read(`dossier-${kind}`, person),
@@ -119,8 +134,8 @@ export class Dossiers {
       })),
       facts,
       sentence: wireWords(sentence),
-      normal: wireWords(normal),
-      usual,
+      normal: wireWords(known === null ? [] : normal),
+      usual: usual.map(({ hours, ...one }) => ({ ...one, hours: [...hours] })),
       firsts,
       state,
       makers,
@@ -222,11 +237,11 @@ export class Dossiers {
     const isUser = of.kind === 'user';
     const none: Promise<readonly (readonly Value[])[]> = Promise.resolve([]);
     const before = { from: window.from - NORMAL_DAYS * DAY, to: window.from };
-    const [totals, refusals, journeys, acting, read, usualRead, rights] = await Promise.all([
+    const [[totals = []], [usualRead = []], journeys, acting, rights] = await Promise.all([
       rows(
-        `from all\n${about}\ntally count(), count(where outcome = 'failure' or outcome = 'blocked') as failed`,
+        `from all\n${about}\ntally count(), count(where outcome = 'failure' or outcome = 'blocked') as failed, count(where kind = 'signin' and outcome = 'failure') as refusals, max(records) as most`,
       ),
-      rows(`from signin\n${about} and outcome = 'failure'\ntally count()`),
+      rows(`from query, object\n${about} and records is not null\ntally median(records)`, before),
       isUser
         ? rows(
             `from signin\n${about} and outcome = 'success'\ntravel per user faster than 900 farther than 500\nsort kmh desc\nfirst 1\nshow from_city, to_city, km, began, ended`,
@@ -235,8 +250,6 @@ export class Dossiers {
       isUser
         ? rows(`from acting\n${about} and acting_as is not null\ntally count() per user, acting_as`)
         : none,
-      rows(`from query, object\n${about} and records is not null\ntally max(records)`),
-      rows(`from query, object\n${about} and records is not null\ntally median(records)`, before),
       isUser
         ? rows(
             `from rights\n${about} and target_user is not null and outcome != 'failure'\ntally count() per target_user, coalesce(group_name, operation) as got`,
@@ -246,10 +259,10 @@ export class Dossiers {
     const own = new Set(names);
     const country = firsts.find(({ what }) => what === 'country');
     const [journey] = journeys;
-    const largest = Number(read[0]?.[0] ?? 0);
+    const largest = Number(totals[3] ?? 0);
     return subjectSentence({
-      events: Number(totals[0]?.[0] ?? 0),
-      failed: Number(totals[0]?.[1] ?? 0),
+      events: Number(totals[0] ?? 0),
+      failed: Number(totals[1] ?? 0),
       newCountry: country === undefined ? null : { country: country.value, others: country.ever },
       journey:
         journey === undefined
@@ -260,9 +273,9 @@ export class Dossiers {
               km: Number(journey[2]),
               minutes: (Number(journey[4]) - Number(journey[3])) / MINUTE,
             },
-      refusals: Number(refusals[0]?.[0] ?? 0),
+      refusals: Number(totals[2] ?? 0),
       actedAs: acting.filter(([user]) => own.has(textOf(user))).map(([, as]) => textOf(as)),
-      largestRead: largest > 0 ? { records: largest, usual: Number(usualRead[0]?.[0] ?? 0) } : null,
+      largestRead: largest > 0 ? { records: largest, usual: Number(usualRead[0] ?? 0) } : null,
       rightsGained: rights.filter(([target]) => own.has(textOf(target))).map(([, what]) => textOf(what)),
       firsts: firsts.length,
       alerts,
@@ -273,71 +286,72 @@ export class Dossiers {
     { kind }: SubjectBoard,
     rows: Rows,
     window: Window,
-    zone: string,
-    known: { readonly first: Instant } | null,
+    days: number,
+    past: Promise<Past>,
   ): Promise<LedeWord[]> {
-    const days = known === null ? 0 : Math.max(0, Math.floor((window.from - known.first) / DAY));
     const none = { days, hours: [], places: [], applications: [], usualRead: null, actedAs: 0 };
     if (days < 7) return normalWords(none);
     const over = { from: window.from - Math.min(NORMAL_DAYS, days) * DAY, to: window.from };
     const about = `where about ${kind} $subject`;
-    const [hours, places, applications, read, acted] = await Promise.all([
-      rows(
-        `from all\n${about}\ntally count() as events per weekday(time, ${quote(zone)}) as weekday, hour(time, ${quote(zone)}) as hour`,
-        over,
-      ),
+    const [{ hours }, places, applications, [acted = []]] = await Promise.all([
+      past,
       rows(
         `from signin\n${about} and city is not null and outcome = 'success'\ntally count() as events, count(distinct src_ip) as addresses per city\nsort events desc\nfirst 5`,
         over,
       ),
-      rows(
-        `from all\n${about} and application is not null\ntally count() as events per application\nsort events desc\nfirst 3`,
-        over,
-      ),
-      rows(
-        `from query, object\n${about} and records is not null\ntally median(records) as usual, count() as reads`,
-        over,
-      ),
+      kind === 'application'
+        ? Promise.resolve([])
+        : rows(
+            `from all\n${about} and application is not null\ntally count() as events per application\nsort events desc\nfirst 3`,
+            over,
+          ),
       kind === 'user'
-        ? rows(`from acting\n${about} and user = $subject\ntally count(distinct acting_as) as others`, over)
+        ? rows(
+            `from query, object, acting\n${about} and user = $subject\ntally median(records) as usual, count(where records is not null) as reads, count(distinct acting_as) as others`,
+            over,
+          )
         : Promise.resolve([]),
     ]);
     return normalWords({
       days,
-      hours: hours.map(([weekday, hour, events]) => ({
-        weekday: Number(weekday),
-        hour: Number(hour),
-        events: Number(events),
-      })),
+      hours: clockOf(hours),
       places: places.map(([city, , addresses]) => ({ city: textOf(city), addresses: Number(addresses) })),
-      applications: kind === 'application' ? [] : applications.map(([application]) => textOf(application)),
-      usualRead: Number(read[0]?.[1] ?? 0) > 0 ? Number(read[0]?.[0]) : null,
-      actedAs: kind === 'user' ? Number(acted[0]?.[0] ?? 0) : null,
+      applications: applications.map(([application]) => textOf(application)),
+      usualRead: Number(acted[1] ?? 0) > 0 ? Number(acted[0]) : null,
+      actedAs: kind === 'user' ? Number(acted[2] ?? 0) : null,
     });
   }
 
-  /** Per lane, the median over stretches before as long as the window, at the same hours. */
-  private async usual(
+  /** What happened on the lanes hour by hour before the window, and what is usual for each. */
+  private async past(
     of: SubjectBoard,
     rows: Rows,
     { from, to }: Window,
-    known: { readonly first: Instant } | null,
-  ): Promise<Dossier['usual']> {
+    zone: string,
+    days: number,
+  ): Promise<Past> {
+    if (days < 1) return { hours: [], usual: [] };
     const step = Math.max(DAY, Math.ceil((to - from) / DAY) * DAY);
-    const back = Math.min(NORMAL_DAYS * DAY, known === null ? 0 : from - known.first);
-    const stretches = Math.floor(back / step);
-    if (stretches < 1) return [];
-    const found = await rows(usualLanesHunt(of), { from: from - stretches * step, to: from });
+    const stretches = Math.floor((days * DAY) / step);
+    const found = await rows(usualLanesHunt(of), { from: from - days * DAY, to: from });
     const start = Math.floor(from / HOUR) * HOUR;
-    const values = found.flatMap(([lane, time, events, records]) => {
+    const hours = found.flatMap(([lane, time, events, records, refused]): PastHour[] => {
       if (lane == null) return [];
       const stretch = Math.ceil((start - Number(time)) / step) - 1;
       const inside = Number(time) + (stretch + 1) * step;
-      if (stretch < 0 || stretch >= stretches || inside < start || inside >= to) return [];
       const counts = of.lanes.find(({ name }) => name === lane)?.height === 'records' ? records : events;
-      return [{ lane: textOf(lane), stretch, value: Number(counts ?? 0) }];
+      return [
+        {
+          lane: textOf(lane),
+          ...localClock(Number(time), zone),
+          stretch: stretch >= 0 && stretch < stretches && inside >= start && inside < to ? stretch : null,
+          events: Number(events ?? 0),
+          refused: Number(refused ?? 0),
+          value: Number(counts ?? 0),
+        },
+      ];
     });
-    return [...usualOfLanes(values, stretches)].map(([lane, usual]) => ({ lane, usual }));
+    return { hours, usual: stretches < 1 ? [] : usualOfLanes(hours, stretches, days) };
   }
 
   private async state(kind: SubjectKind, rows: Rows, { to }: Window): Promise<Dossier['state']> {
@@ -430,10 +444,6 @@ export class Dossiers {
     }));
   }
 }
-
-/** The hunt of the lanes for a window, as the page asks it. */
-export const lanesOf = (kind: SubjectKind, window: Window): string =>
-  lanesHunt(subjectBoards[kind], markMinutes(window));
 
 const wireWords = (words: readonly LedeWord[]): Dossier['sentence'] =>
   words.map((word) => (typeof word === 'string' ? word : { ...word }));

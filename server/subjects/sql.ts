@@ -79,7 +79,7 @@ export const FIND_KEPT = `(SELECT 'hunt' AS kind, id::text AS name, name AS titl
     WHERE removed IS NULL AND NOT desk AND (owner = $2 OR shared = 'everyone' OR (shared = 'named' AND $2 = ANY(named)))
       AND strpos(lower(document ->> 'title'), $1) > 0 ORDER BY changed DESC LIMIT $3)
   UNION ALL (SELECT 'rule', id::text, title, NULL, 'rule, ' || state, updated FROM rules
-    WHERE strpos(lower(title), $1) > 0 OR strpos(lower(text), $1) > 0 ORDER BY (strpos(lower(title), $1) > 0) DESC, title LIMIT $3)
+    WHERE strpos(lower(title), $1) > 0 OR id::text = $1 ORDER BY title LIMIT $3)
   UNION ALL (SELECT 'list', name, name, NULL, CASE WHEN description = '' THEN 'list' ELSE description END, updated FROM lists
     WHERE strpos(lower(name), $1) > 0 ORDER BY name LIMIT $3)
   UNION ALL (SELECT 'source', name, title, NULL, 'source', NULL FROM sources

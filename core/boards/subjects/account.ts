@@ -41,7 +41,7 @@ export const account: SubjectBoard = {
       ),
     ],
     layout: inColumns(
-      [4, 5, 3],
+      [4, 4, 4],
       [
         [
           ['firsts', 6],

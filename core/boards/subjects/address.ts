@@ -53,7 +53,7 @@ export const address: SubjectBoard = {
       ),
     ],
     layout: inColumns(
-      [4, 5, 3],
+      [4, 4, 4],
       [
         [
           ['firsts', 6],

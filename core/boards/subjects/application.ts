@@ -47,7 +47,7 @@ export const application: SubjectBoard = {
       ),
     ],
     layout: inColumns(
-      [4, 5, 3],
+      [4, 4, 4],
       [
         [
           ['firsts', 5],

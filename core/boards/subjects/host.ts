@@ -38,7 +38,7 @@ export const host: SubjectBoard = {
       shared.findings('host'),
     ],
     layout: inColumns(
-      [4, 5, 3],
+      [4, 4, 4],
       [
         [
           ['firsts', 6],

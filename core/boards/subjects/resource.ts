@@ -35,7 +35,7 @@ export const resource: SubjectBoard = {
       ),
     ],
     layout: inColumns(
-      [4, 5, 3],
+      [4, 4, 4],
       [
         [
           ['firsts', 5],

@@ -85,7 +85,7 @@ export const lanesHunt = ({ kind, lanes }: SubjectBoard, minutes: number): strin
 
 /** The same by the hour, for what is usual. */
 export const usualLanesHunt = ({ kind, lanes }: SubjectBoard): string =>
-  `${about(kind, lanes.flatMap((lane) => lane.kinds).join(', '))}set lane = ${laneOf(lanes)}\ntally count() as events, sum(records) as records per lane, every 1h`;
+  `${about(kind, lanes.flatMap((lane) => lane.kinds).join(', '))}set lane = ${laneOf(lanes)}\ntally count() as events, sum(records) as records, count(where outcome = 'failure' or outcome = 'blocked') as refused per lane, every 1h`;
 
 /** Cards that several kinds share. */
 export const shared = {

@@ -25,7 +25,6 @@ export const user: SubjectBoard = {
     { pair: 'user and address', by: 'address' },
     { pair: 'user and host', by: 'host' },
     { pair: 'user and resource', by: 'resource' },
-    { pair: 'user and country', by: 'country' },
   ],
   board: {
     title: 'Dossier of a user',
@@ -52,7 +51,7 @@ export const user: SubjectBoard = {
       card(
         'journeys',
         'Journeys nobody can make',
-        `${about('user', 'signin')}where outcome = 'success'\ntravel per user faster than 900 farther than 500\nset km = round(km), kmh = round(kmh)\nshow ended, user, from_city, to_city, km, kmh`,
+        `${about('user', 'signin')}where outcome = 'success'\ntravel per user faster than 900 farther than 500\nshow ended, user, from_city, to_city, round(km) as km, round(kmh) as kmh`,
         {
           kind: 'sentences',
           template: '{user} from {from_city} to {to_city}: {km} km, *{kmh} km an hour*',
@@ -73,7 +72,7 @@ export const user: SubjectBoard = {
       shared.findings('user'),
     ],
     layout: inColumns(
-      [4, 5, 3],
+      [4, 4, 4],
       [
         [
           ['firsts', 7],

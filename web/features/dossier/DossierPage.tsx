@@ -266,7 +266,6 @@ const PLAIN = [
   'kind',
   'department',
   'harbour',
-  'owner',
   'what',
   'meaning',
   'city',
@@ -290,7 +289,8 @@ function Facts({
   const { facts, names, told, looksLike } = dossier;
   const of = (column: string): string | undefined => facts.find((one) => one.column === column)?.value;
   const plain = PLAIN.flatMap((column) => of(column) ?? []).filter((one, i, all) => all.indexOf(one) === i);
-  const manager = of('manager');
+  const head = of('manager') === undefined ? 'owner' : 'manager';
+  const manager = of(head);
   const left = of('left_on');
   const also = [...new Map(names.map((one) => [one.value, one])).values()];
   return (
@@ -301,7 +301,7 @@ function Facts({
         {manager !== undefined && (
           <>
             {' '}
-            · manager <Link to={dossierAddress('user', manager, search)}>{manager}</Link>
+            · {head} <Link to={dossierAddress('user', manager, search)}>{manager}</Link>
           </>
         )}
         {left !== undefined && <b className="problem"> · left on {left}</b>}

@@ -7,7 +7,15 @@ import { Fan, LEVELS, Outcome } from '../../ui/Glyphs.js';
 import { timeTicks } from '../../ui/time-ticks.js';
 import { type Brush, BrushEdges, BrushLight, useBrush } from '../../ui/use-brush.js';
 import { useWidth } from '../../ui/use-width.js';
-import { gatherAlerts, type LaneMark, laneMarks, laneRemark, laneTotal, markHeight } from './lane-marks.js';
+import {
+  gatherAlerts,
+  type LaneMark,
+  laneMarks,
+  laneRemark,
+  laneTotal,
+  markHeight,
+  usualBands,
+} from './lane-marks.js';
 
 const LANE = 22;
 const NAMES = 84;
@@ -67,6 +75,8 @@ export function Lanes(props: LanesProps): JSX.Element {
   const height = LANE * (of.lanes.length + 1);
   const alertsLine = height - 5;
   const y = (i: number): number => i * LANE + LANE / 2 + 1;
+  const bands = (hours: readonly number[]): (readonly [number, number])[] =>
+    usualBands(hours, { from, to }, zone);
   const ticks = timeTicks(from, to, zone, Math.max(2, Math.floor(plot / 110)));
   return (
     <section className="lanes" aria-label="What happened">
@@ -78,6 +88,11 @@ export function Lanes(props: LanesProps): JSX.Element {
         <span className="xs soft lanes-key">
           <Outcome outcome="failure" text="" /> did not {count(sum(all) - through)}, below
         </span>
+        {usual.some(({ hours }) => hours.length > 0) && (
+          <span className="xs soft lanes-key">
+            <i className="usual-band" aria-hidden /> usual hours
+          </span>
+        )}
         <span className="grow" />
         <span className="xs soft lanes-figure">now</span>
         <span className="xs soft lanes-figure">usual</span>
@@ -112,6 +127,17 @@ export function Lanes(props: LanesProps): JSX.Element {
                     </tspan>
                   )}
                 </text>
+                {bands(usual.find((one) => one.lane === lane.name)?.hours ?? []).map(([begin, end]) => (
+                  <rect
+                    key={begin}
+                    x={x(begin)}
+                    y={y(i) - 2}
+                    width={Math.max(0, x(end) - x(begin))}
+                    height="5"
+                    fill="var(--c5)"
+                    opacity="0.55"
+                  />
+                ))}
                 <path d={`M${NAMES} ${y(i) + 0.5}H${NAMES + plot}`} stroke="var(--paper-rule)" />
                 {own.map((mark) => (
                   <path
@@ -134,7 +160,7 @@ export function Lanes(props: LanesProps): JSX.Element {
                 {remark !== null && (
                   <text
                     className="lane-remark"
-                    y={y(i) - 1}
+                    y={y(i) - 3}
                     {...(middle(remark.time) + 10 + remark.text.length * LETTER < NAMES + plot
                       ? { x: middle(remark.time) + 8 }
                       : { x: middle(remark.time) - 8, textAnchor: 'end' })}

@@ -1,3 +1,4 @@
+import { DateTime } from 'luxon';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { HuntRow } from '../../api/hunt-stream.js';
 import type { Lane } from '../../../core/boards/subjects/subject-board.js';
@@ -67,10 +68,10 @@ export function laneRemark(
   }
   const refused = marks.filter(({ through }) => !through);
   const many = refused.reduce((sum, { events }) => sum + events, 0);
-  const last = Math.max(...refused.map(({ time }) => time));
-  if (many < 5 || many <= 2 * usual) return null;
-  const got = marks.some(({ time, through }) => through && time >= last);
-  return { time: last, text: `${count(many)} refused${got ? ', then in' : ''}` };
+  const [heaviest] = [...refused].sort((a, b) => b.events - a.events);
+  if (heaviest === undefined || many < 5 || many <= 2 * usual) return null;
+  const got = marks.some(({ time, through }) => through && time >= heaviest.time);
+  return { time: heaviest.time, text: `${count(many)} refused${got ? ', then in' : ''}` };
 }
 
 /** Alerts that lie close together share one fan. @param near milliseconds */
@@ -86,4 +87,24 @@ export function gatherAlerts<A extends { readonly lastEvent: string }>(
     else groups.push({ time, alerts: [alert] });
   }
   return groups;
+}
+
+/** The stretches of a window that lie in usual hours, neighbours put together; none of a window of many days. */
+export function usualBands(
+  hours: readonly number[],
+  { from, to }: { readonly from: number; readonly to: number },
+  zone: string,
+): (readonly [number, number])[] {
+  const HOUR = 3_600_000;
+  if (hours.length === 0 || to - from > 8 * 24 * HOUR) return [];
+  const usual = new Set(hours);
+  const bands: [number, number][] = [];
+  for (let at = Math.floor(from / HOUR) * HOUR; at < to; at += HOUR) {
+    if (!usual.has(DateTime.fromMillis(at, { zone }).hour)) continue;
+    const last = bands.at(-1);
+    const [begin, end] = [Math.max(from, at), Math.min(to, at + HOUR)];
+    if (last?.[1] === begin) last[1] = end;
+    else bands.push([begin, end]);
+  }
+  return bands;
 }

@@ -4,7 +4,7 @@ import type { Card } from '../../../core/boards/board.js';
 import type { Dossier, First } from '../../../core/wire/dossiers.js';
 import { dossierAddress } from '../../results/dossier-address.js';
 import { count, counted, showTime } from '../../ui/format.js';
-import { Severity } from '../../ui/Glyphs.js';
+import { LEVELS, Severity } from '../../ui/Glyphs.js';
 import { NeighbourGraph } from './NeighbourGraph.js';
 
 interface StateProps {
@@ -15,6 +15,14 @@ interface StateProps {
   /** The address of a hunt under the Beam. */
   readonly huntAt: (hunt: string) => string;
 }
+
+/** Times within a day are told by the clock alone. */
+const shortTime =
+  (window: Dossier['window'], zone: string) =>
+  (time: string): string =>
+    Date.parse(window.to) - Date.parse(window.from) <= 24 * 3_600_000
+      ? showTime(time, zone, 'minute').slice(-5)
+      : showTime(time, zone, 'minute');
 
 /** Who else ever did the same, in words; who is alone is what counts. */
 function Others({ before, ever }: Pick<First, 'before' | 'ever'>): JSX.Element {
@@ -37,7 +45,7 @@ function Firsts({ dossier, zone, huntAt }: StateProps): JSX.Element {
         {known === null ? 'Nothing of it was ever seen.' : 'Nothing that was not seen of it before.'}
       </p>
     );
-  const sameDay = window.to.slice(0, 10) === window.from.slice(0, 10);
+  const when = shortTime(window, zone);
   return (
     <>
       <p className="xs soft mb-1">first time ever, and who else ever did it</p>
@@ -57,11 +65,7 @@ function Firsts({ dossier, zone, huntAt }: StateProps): JSX.Element {
               <td className="mono cut" title={first.value}>
                 <Link to={huntAt(first.hunt)}>{first.value}</Link>
               </td>
-              <td className="num">
-                {sameDay
-                  ? showTime(first.time, zone, 'minute').slice(-5)
-                  : showTime(first.time, zone, 'minute')}
-              </td>
+              <td className="num">{when(first.time)}</td>
               <td>
                 <Others {...first} />
               </td>
@@ -79,8 +83,10 @@ const MAX_ALERTS = 6;
 function AlertsAndCases({ dossier, zone, search }: StateProps): JSX.Element {
   const { alerts, cases, window } = dossier;
   const inside = alerts.filter(({ lastEvent }) => lastEvent >= window.from && lastEvent < window.to);
-  const shown = inside.length > 0 ? inside : alerts;
+  const gravest = (level: Dossier['alerts'][number]['level']): number => LEVELS.indexOf(level);
+  const shown = inside.length > 0 ? [...inside].sort((a, b) => gravest(b.level) - gravest(a.level)) : alerts;
   const before = alerts.length - inside.length;
+  const when = inside.length > 0 ? shortTime(window, zone) : (time: string) => showTime(time, zone, 'minute');
   if (alerts.length === 0) return <p className="sm soft">No alert is about it.</p>;
   return (
     <>
@@ -91,7 +97,7 @@ function AlertsAndCases({ dossier, zone, search }: StateProps): JSX.Element {
             <Link className="cut" to={`/alerts/${id}${search}`} title={title}>
               {title}
             </Link>
-            <span className="xs soft nowrap">{showTime(lastEvent, zone, 'minute')}</span>
+            <span className="xs soft nowrap">{when(lastEvent)}</span>
           </li>
         ))}
       </ul>
