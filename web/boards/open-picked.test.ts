@@ -24,7 +24,7 @@ it('a counted row opens the events behind it, and its value can be carried and f
   expect(waysOf(tally, picked(column('user', 'text'), 'teo', row), options)).toEqual({
     hunt: "from signin\nwhere user = 'teo'",
     carry: "user = 'teo'",
-    dossier: 'teo',
+    dossier: { kind: 'user', name: 'teo' },
   });
 });
 
@@ -36,7 +36,7 @@ it('a figure opens the events it counts, and is nothing to carry', () => {
 it('a value of a single event narrows the hunt by it; a moment is not carried', () => {
   expect(waysOf('from signin', picked(column('host', 'text'), 'gate-01'), options)).toMatchObject({
     hunt: "from signin\nwhere host = 'gate-01'",
-    dossier: null,
+    dossier: { kind: 'host', name: 'gate-01' },
   });
   expect(
     waysOf('from signin', picked(column('time', 'time'), '2026-11-14T01:00:00Z'), options).carry,

@@ -1,3 +1,5 @@
+import type { SubjectKind } from '../../core/subjects/kinds.js';
+import type { Dossier } from '../../core/wire/dossiers.js';
 import type { AlertDetail } from '../../core/wire/alerts.js';
 import type { RuleWire } from '../../core/wire/rules.js';
 import type { ListPage, ListSummary } from '../../core/wire/lists.js';
@@ -163,5 +165,75 @@ export const rule = (more: Partial<RuleWire> = {}): RuleWire => ({
   sources: ['harbour-id'],
   text: 'title: Many failed sign-ins of one user\nlogsource: {}\n',
   replayed: null,
+  ...more,
+});
+
+/** A dossier as the server gives it. */
+export const dossierOf = (kind: SubjectKind, name: string, more: Partial<Dossier> = {}): Dossier => ({
+  subject: { kind, name },
+  window: { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' },
+  known: { first: '2026-10-30T08:00:00Z', last: '2026-11-28T08:00:00Z' },
+  names: [{ value: 'u-1002', by: 'list', where: 'people, id', from: null, to: null }],
+  told: [],
+  looksLike: [],
+  facts: [
+    { list: 'people', column: 'title', value: 'fares analyst' },
+    { list: 'people', column: 'manager', value: 'runa.keel' },
+  ],
+  sentence: [
+    'First sign-in ever from Canada; 41 failed sign-ins; acted as ',
+    { name: 'ottilie.brandt' },
+    '.',
+  ],
+  normal: ['Usually Monday to Friday 08:00 – 17:00.'],
+  usual: [{ lane: 'sign-in', usual: 3, hours: [8, 9] }],
+  firsts: [
+    {
+      what: 'country',
+      value: 'Canada',
+      time: '2026-11-28T07:58:00Z',
+      events: 3,
+      before: 0,
+      ever: 0,
+      hunt: `from all\nwhere about ${kind} '${name}' and country = 'Canada'`,
+    },
+    {
+      what: 'address',
+      value: '198.18.40.77',
+      time: '2026-11-28T07:41:00Z',
+      events: 40,
+      before: 0,
+      ever: 3,
+      hunt: `from all\nwhere about ${kind} '${name}' and src_ip = '198.18.40.77'`,
+    },
+  ],
+  state: [],
+  makers: [],
+  neighbours: [
+    { kind: 'host', name: 'quay-tk-07', shared: ['nobody else'], events: 9, score: 3.4, alerts: 5 },
+    {
+      kind: 'user',
+      name: 'bram.dahl',
+      shared: ['host bridge-05', 'host bridge-01'],
+      events: 4,
+      score: 2,
+      alerts: 0,
+    },
+  ],
+  alerts: [alert()],
+  cases: [],
+  board: {
+    title: 'Dossier of a user',
+    cards: [
+      { id: 'firsts', title: 'New in this Beam', shows: 'firsts' },
+      { id: 'alerts-about', title: 'Alerts and cases', shows: 'alerts-about' },
+      { id: 'neighbours', title: 'Neighbours', shows: 'neighbours' },
+    ],
+    layout: [
+      { card: 'firsts', x: 0, y: 0, w: 4, h: 6 },
+      { card: 'alerts-about', x: 4, y: 0, w: 4, h: 6 },
+      { card: 'neighbours', x: 8, y: 0, w: 4, h: 6 },
+    ],
+  },
   ...more,
 });

@@ -148,3 +148,6 @@ export const textFile = (name: string, text: string): File =>
     text: () => Promise.resolve(text),
     slice: () => ({ arrayBuffer: () => Promise.resolve(new TextEncoder().encode(text).buffer) }),
   });
+
+/** The address the page is at. */
+export const whereAmI = (): string => screen.getByTestId('address').textContent ?? '';

@@ -1,5 +1,5 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
-import { alert } from '../../tests/examples.js';
+import { alert, dossierOf } from '../../tests/examples.js';
 import { findBy, fakeApi, refuse, show } from '../../tests/page.js';
 import { AlertsPage } from './AlertsPage.js';
 
@@ -221,23 +221,11 @@ describe('one alert', () => {
       ...answers,
       'GET /alerts/1': rich,
       'POST /alerts/1/responses/4': {},
-      'GET /dossiers/user/teo.marrash': {
-        user: 'teo.marrash',
-        window: { from: '', to: '' },
-        events: { total: 100, success: 60, failure: 40 },
-        firstEver: null,
-        lastEver: null,
-        hours: [],
-        addresses: [],
-        operations: [],
-        applications: [],
-        hosts: [],
-        alerts: [],
-      },
+      'GET /dossiers/user/teo.marrash': dossierOf('user', 'teo.marrash'),
     });
     show(<AlertsPage />, page);
     const sheet = await reader(first.title);
-    await within(sheet).findByText(/100 events/);
+    await within(sheet).findByText(/41 failed sign-ins/);
     const link = (name: string | RegExp): URL =>
       new URL(within(sheet).getByRole('link', { name }).getAttribute('href') ?? '', 'http://here');
     expect(link('Open the rule').pathname).toBe(`/rules/${first.rule}`);
