@@ -53,7 +53,7 @@ export function subjectSentence(figures: SubjectFigures): LedeWord[] {
   const { newCountry, journey, refusals, actedAs, largestRead, rightsGained, firsts, alerts } = figures;
   if (newCountry !== null)
     parts.push([
-      `first sign-in ever from ${newCountry.country}`,
+      `first time ever from ${newCountry.country}`,
       ...(journey === null
         ? []
         : [`, ${lasting(journey.minutes)} and ${count(journey.km)} km after one at ${journey.from}`]),

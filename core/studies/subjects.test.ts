@@ -42,7 +42,7 @@ describe('one sentence of what is different', () => {
         }),
       ),
     ).toBe(
-      'First sign-in ever from Canada, 20 minutes and 3,935 km after one at Stavik; 31 failed sign-ins; acted as ottilie.brandt; read 184,000 records at once, usually 200; was given Administrators.',
+      'First time ever from Canada, 20 minutes and 3,935 km after one at Stavik; 31 failed sign-ins; acted as ottilie.brandt; read 184,000 records at once, usually 200; was given Administrators.',
     );
   });
 

@@ -144,7 +144,7 @@ describe('the dossier of a user', () => {
     const dossier = await dossierOf('user', ' TEO.Marrash ');
     expect(dossier.subject).toEqual({ kind: 'user', name: 'teo.marrash' });
     expect(read(dossier.sentence)).toBe(
-      'First sign-in ever from Canada; 6 failed sign-ins; acted as ottilie.brandt; read 184,000 records at once, usually 200.',
+      'First time ever from Canada; 6 failed sign-ins; acted as ottilie.brandt; read 184,000 records at once, usually 200.',
     );
     expect(read(dossier.normal)).toMatch(
       /^Usually .*08:00 – 10:00, from 1 address at Stavik, in booking, reads some 200 records at a time, acts as nobody\.$/,

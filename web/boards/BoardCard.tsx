@@ -28,6 +28,8 @@ export interface BoardCardProps {
   /** It is being changed: lit, with a grip. */
   readonly lit: boolean;
   readonly grip?: ReactNode;
+  /** How high its picture may be, pixels, where it is as high as what it shows; else it fills its place. */
+  readonly tall?: number | undefined;
   readonly scaleTo?: number | undefined;
   readonly onPick: (picked: PickedValue, at: { x: number; y: number }) => void;
   readonly onHunt: () => void;
@@ -43,6 +45,7 @@ export function BoardCard({
   beam,
   lit,
   grip,
+  tall,
   scaleTo,
   onPick,
   onHunt,
@@ -85,7 +88,7 @@ export function BoardCard({
       {answer?.problem != null && (
         <CardMistake text={textOf(card, answer)} answer={answer} {...(onMend && { onMend })} />
       )}
-      <CardBody card={card} answer={answer} beam={beam} scaleTo={scaleTo} onPick={onPick} />
+      <CardBody card={card} answer={answer} beam={beam} tall={tall} scaleTo={scaleTo} onPick={onPick} />
     </article>
   );
 }
@@ -160,10 +163,12 @@ function CardBody({
   card,
   answer,
   beam,
+  tall,
   scaleTo,
   onPick,
 }: {
   readonly card: Card;
+  readonly tall: number | undefined;
   readonly answer: CardAnswer | undefined;
   readonly beam: Beam;
   readonly scaleTo: number | undefined;
@@ -174,12 +179,12 @@ function CardBody({
   useEffect(() => {
     const element = place.current;
     if (element === null) return;
-    const measure = (): void => setRoom({ width: element.clientWidth, height: element.clientHeight });
+    const measure = (): void => setRoom({ width: element.clientWidth, height: tall ?? element.clientHeight });
     const observer = new ResizeObserver(measure);
     observer.observe(element);
     measure();
     return () => observer.disconnect();
-  }, []);
+  }, [tall]);
   const hasRows = answer !== undefined && answer.rows.length > 0;
   const counting = answer === undefined || answer.status === 'waiting' || answer.status === 'running';
   const window =

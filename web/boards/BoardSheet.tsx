@@ -1,5 +1,5 @@
 import { lazy, Suspense, useMemo, useState, type JSX, type KeyboardEvent, type ReactNode } from 'react';
-import type { Board, Card, Place } from '../../core/boards/board.js';
+import { BOARD_COLUMNS, type Board, type Card, type Place, ROW_PIXELS } from '../../core/boards/board.js';
 import { inReadingOrder, putCard } from '../../core/boards/layout.js';
 import type { CompileOptions } from '../../core/wick/compile.js';
 import { ArrowRight } from '@phosphor-icons/react/dist/csr/ArrowRight';
@@ -38,6 +38,8 @@ interface BoardSheetProps {
   readonly onTakeOff?: ((card: string) => void) | undefined;
   /** What the card of a subject shows, where the sheet is a dossier; null for a state of the workbench. */
   readonly drawState?: ((card: Card) => ReactNode) | undefined;
+  /** Cards stand in columns, each as high as what it shows, and at most as high as its place. */
+  readonly stacked?: boolean;
 }
 
 interface Picked {
@@ -68,12 +70,14 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
     onMend,
     onTakeOff,
     drawState,
+    stacked = false,
   } = props;
   const [picked, setPicked] = useState<Picked | null>(null);
   const [more, setMore] = useState<CardMenuOf | null>(null);
   const [curl, setCurl] = useState<string | null>(null);
   const { openHunt, carry, openDossier } = useOpenPicked(beam, inputs);
   const scales = useMemo(() => scalesOf(board, answers), [board, answers]);
+  const columns = useMemo(() => (stacked ? columnsOf(board.layout) : null), [stacked, board.layout]);
   const textOf = (card: Card): string =>
     answers.get(card.id)?.text || (typeof card.hunt === 'string' ? card.hunt : '');
   const openCard = (card: Card): void => openHunt(textOf(card), answers.get(card.id)?.window ?? null);
@@ -104,7 +108,7 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
         : putCard(board, card.id, stepOf(board, place, dx, dy)),
     );
   };
-  const draw = (card: Card, grip: ReactNode): JSX.Element =>
+  const draw = (card: Card, grip: ReactNode, tall?: number): JSX.Element =>
     card.shows !== undefined ? (
       <WorkStateCard
         title={card.title}
@@ -123,6 +127,7 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
         beam={beam}
         lit={changing === card.id}
         grip={grip}
+        tall={tall}
         scaleTo={card.picture?.scale === undefined ? undefined : scales.get(card.picture.scale)}
         onPick={pick(card)}
         onHunt={() => openCard(card)}
@@ -168,7 +173,32 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
 
   return (
     <>
-      {onChange === undefined ? (
+      {onChange === undefined && columns !== null ? (
+        <div
+          className="board-stacks"
+          style={{ gridTemplateColumns: columns.map(({ w }) => `minmax(0, ${w}fr)`).join(' ') }}
+        >
+          {columns.map(({ x, places }) => (
+            <div key={x}>
+              {places.map((place) => {
+                const card = board.cards.find(({ id }) => id === place.card);
+                if (card === undefined) return null;
+                const most = place.h * ROW_PIXELS;
+                const flows = card.shows !== undefined || FLOWING.has(card.picture?.kind ?? 'rows');
+                return (
+                  <div
+                    key={card.id}
+                    className="board-cell"
+                    style={flows ? { maxHeight: most } : { height: most }}
+                  >
+                    {draw(card, null, flows ? most - CARD_HEAD : undefined)}
+                  </div>
+                );
+              })}
+            </div>
+          ))}
+        </div>
+      ) : onChange === undefined ? (
         <div className="board-grid">
           {inReadingOrder(board.layout).map((place) => {
             const card = board.cards.find(({ id }) => id === place.card);
@@ -212,6 +242,35 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
       )}
     </>
   );
+}
+
+/** Pictures that are as high as what they show; others fill their place. */
+const FLOWING: ReadonlySet<string> = new Set([
+  'rows',
+  'ranked',
+  'bars',
+  'sentences',
+  'dots',
+  'words',
+  'number',
+]);
+/** What of a card is not its picture, pixels. */
+const CARD_HEAD = 56;
+
+/** The columns that a layout is made of; null where cards reach over several. */
+function columnsOf(
+  layout: Board['layout'],
+): { readonly x: number; readonly w: number; readonly places: Place[] }[] | null {
+  const columns = new Map<number, Place[]>();
+  for (const place of inReadingOrder(layout)) columns.set(place.x, [...(columns.get(place.x) ?? []), place]);
+  const found = [...columns]
+    .sort(([a], [b]) => a - b)
+    .map(([x, places]) => ({ x, w: places[0]?.w ?? 1, places }));
+  const fit = found.every(
+    ({ x, w, places }, i) =>
+      places.every((place) => place.w === w) && x + w <= (found[i + 1]?.x ?? BOARD_COLUMNS),
+  );
+  return fit ? found : null;
 }
 
 const cellStyle = ({ x, y, w, h }: Place): Record<string, string> => ({

@@ -141,8 +141,8 @@ export const shared = {
     card(
       'made',
       'Created and deleted',
-      `${about(kind, 'cloud, account, rights, software, system')}where operation like '%create%' or operation like '%delete%' or operation like '%add%' or operation like '%install%'\nsort time desc\nfirst 30\nshow time, user, operation, target_user, resource, outcome`,
-      { kind: 'sentences', template: '{user} *{operation}* {target_user} {resource}, {outcome}' },
+      `${about(kind, 'cloud, account, rights, software, system')}where operation like '%create%' or operation like '%delete%' or operation like '%add%' or operation like '%install%'\nset what = coalesce(resource, target_user, group_name, service, application, host)\nsort time desc\nfirst 30\nshow time, user, operation, what, outcome`,
+      { kind: 'sentences', template: '{user} *{operation}* {what}, {outcome}' },
     ),
   people: (kind: SubjectKind): Card =>
     card(

@@ -37,8 +37,8 @@ export const user: SubjectBoard = {
       card(
         'acting',
         'Acting as',
-        `${about('user', 'acting')}where acting_as is not null\ntally count() as times, min(time) as began, max(time) as last per user, acting_as, application\nsort last desc\nfirst 20\nshow last, user, acting_as, application, times`,
-        { kind: 'sentences', template: '{user} acted as {acting_as} in {application}, {times}×' },
+        `${about('user', 'acting')}where acting_as is not null\ntally count() as times, min(time) as began, max(time) as last, last(coalesce(application, host)) as place per user, acting_as\nsort last desc\nfirst 20\nshow last, user, acting_as, place, times`,
+        { kind: 'sentences', template: '{user} acted as {acting_as} in {place}, {times}×' },
         { click: 'dossier' },
       ),
       card(
@@ -54,7 +54,7 @@ export const user: SubjectBoard = {
         `${about('user', 'signin')}where outcome = 'success'\ntravel per user faster than 900 farther than 500\nshow ended, user, from_city, to_city, round(km) as km, round(kmh) as kmh`,
         {
           kind: 'sentences',
-          template: '{user} from {from_city} to {to_city}: {km} km, *{kmh} km an hour*',
+          template: '{user} from {from_city} to {to_city}: {km} km, *{kmh}* km an hour',
         },
       ),
       card(

@@ -207,6 +207,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
               inputs={inputs}
               options={options}
               changing={null}
+              stacked
               drawState={(card) =>
                 data === undefined
                   ? null

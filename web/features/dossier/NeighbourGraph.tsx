@@ -3,8 +3,14 @@ import { Link } from 'react-router';
 import type { NeighbourWire } from '../../../core/wire/dossiers.js';
 import { dossierAddress } from '../../results/dossier-address.js';
 
-const WIDTH = 260;
-const HEIGHT = 132;
+const WIDTH = 380;
+const HEIGHT = 128;
+/** How far the furthest neighbour stands from the middle, pixels; beside it is room for its name. */
+const REACH = 62;
+const MAX_LETTERS = 14;
+
+const cut = (text: string): string =>
+  text.length > MAX_LETTERS ? `${text.slice(0, MAX_LETTERS - 1)}…` : text;
 const MAX_NODES = 8;
 
 /** A subject among those nearest to it: the nearer, the more and rarer what they share. Arrows walk, Enter opens. */
@@ -21,12 +27,13 @@ export function NeighbourGraph({
   const shown = neighbours.slice(0, MAX_NODES);
   const most = Math.max(...shown.map(({ score }) => score), 0.001);
   const nodes = shown.map((one, i) => {
-    const angle = (i / shown.length) * 2 * Math.PI - Math.PI / 2;
-    const far = 1 - 0.45 * (one.score / most);
+    const side = i % 2 === 0 ? -1 : 1;
+    const lines = Math.ceil(shown.length / 2);
+    const far = 1 - 0.55 * (one.score / most);
     return {
       ...one,
-      x: WIDTH / 2 + Math.cos(angle) * far * (WIDTH / 2 - 16),
-      y: HEIGHT / 2 + Math.sin(angle) * far * (HEIGHT / 2 - 14),
+      x: WIDTH / 2 + side * (18 + far * REACH),
+      y: ((Math.floor(i / 2) + 0.5) * HEIGHT) / lines,
     };
   });
   const walk = (event: KeyboardEvent): void => {
@@ -59,6 +66,16 @@ export function NeighbourGraph({
             stroke="var(--paper-rule)"
             strokeWidth={1 + 2 * (score / most)}
           />
+        ))}
+        {nodes.map(({ kind, name, x, y }) => (
+          <text
+            key={`name of ${kind} ${name}`}
+            x={x < WIDTH / 2 ? x - 11 : x + 11}
+            y={y + 4}
+            textAnchor={x < WIDTH / 2 ? 'end' : 'start'}
+          >
+            {cut(name)}
+          </text>
         ))}
         <circle cx={WIDTH / 2} cy={HEIGHT / 2} r="6" fill="var(--amber)" stroke="var(--amber-ink)" />
       </svg>

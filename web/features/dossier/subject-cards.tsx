@@ -16,13 +16,14 @@ interface StateProps {
   readonly huntAt: (hunt: string) => string;
 }
 
+const isDay = ({ from, to }: Dossier['window']): boolean =>
+  Date.parse(to) - Date.parse(from) <= 24 * 3_600_000;
+
 /** Times within a day are told by the clock alone. */
 const shortTime =
   (window: Dossier['window'], zone: string) =>
   (time: string): string =>
-    Date.parse(window.to) - Date.parse(window.from) <= 24 * 3_600_000
-      ? showTime(time, zone, 'minute').slice(-5)
-      : showTime(time, zone, 'minute');
+    isDay(window) ? showTime(time, zone, 'minute').slice(-5) : showTime(time, zone, 'minute');
 
 /** Who else ever did the same, in words; who is alone is what counts. */
 function Others({ before, ever }: Pick<First, 'before' | 'ever'>): JSX.Element {
@@ -46,10 +47,17 @@ function Firsts({ dossier, zone, huntAt }: StateProps): JSX.Element {
       </p>
     );
   const when = shortTime(window, zone);
+  const dayLong = isDay(window);
   return (
     <>
       <p className="xs soft mb-1">first time ever, and who else ever did it</p>
-      <table className="table flush">
+      <table className="table flush fixed-columns">
+        <colgroup>
+          <col style={{ width: 78 }} />
+          <col />
+          <col style={{ width: dayLong ? 56 : 104 }} />
+          <col style={{ width: 108 }} />
+        </colgroup>
         <thead className="visually-hidden">
           <tr>
             <th>what</th>
