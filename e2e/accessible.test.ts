@@ -53,6 +53,7 @@ const SCREENS = [
   '/clock',
   '/rules/log-sources',
   '/dossier/user/teo.marrash',
+  '/dossier/host/quay-tk-07',
   '/no/such/place',
 ] as const;
 

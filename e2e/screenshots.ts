@@ -261,7 +261,24 @@ const shots: readonly Shot[] = [
   },
   { name: 'recipe', path: '/sources/cumulus/recipe?zone=UTC', shows: '.record-chip' },
   { name: 'lists', path: '/lists/networks?zone=UTC', shows: '[aria-label="List"] tbody tr' },
-  { name: 'dossier', path: '/dossier/user/teo.marrash?last=30d&zone=UTC', shows: '.heat-cell' },
+  {
+    name: 'dossier',
+    path: '/dossier/user/teo.marrash?last=24h&zone=UTC',
+    shows: '.subject-alerts',
+    then: '.lanes svg path[fill="var(--c1)"]',
+  },
+  {
+    name: 'find-anything',
+    path: '/desk?last=24h&zone=UTC',
+    shows: '.lede',
+    prepare: async (page) => {
+      await page.keyboard.down('Control');
+      await page.keyboard.press('k');
+      await page.keyboard.up('Control');
+      await page.locator('[aria-label="What to find"]').fill('brandt');
+    },
+    then: '.found .mono',
+  },
 ];
 
 mkdirSync(folder, { recursive: true });

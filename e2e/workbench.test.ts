@@ -135,8 +135,8 @@ test('the streak alert leads to the dossier of Teo Marrash, and its rule to a ne
   await press(page, 'Open dossier');
   await page.waitForFunction(() => document.querySelector('h1')?.textContent === 'teo.marrash');
   await sees(page, '198.18.40.77');
-  await sees(page, 'Second factor refused again and again');
-  expect(await count('.heat-cell[data-heat]')).toBeGreaterThan(2);
+  await sees(page, 'Second factor given after refusals');
+  expect(await count('.lanes svg path[fill="var(--c1)"]')).toBeGreaterThan(2);
 
   await page.goBack();
   await press(page, 'Open the rule');

@@ -44,7 +44,11 @@ export function useBrush({ from, to, step, left, plot, brush, onBrush }: BrushAr
     },
     onPointerUp: (): void => setAnchor(null),
     onKeyDown: (event: KeyboardEvent): void => {
-      if (event.key === 'Escape') onBrush(null);
+      if (event.key === 'Escape' && brush !== null) {
+        // It lets go of the brush alone, and does not lead back as well.
+        event.stopPropagation();
+        onBrush(null);
+      }
       const by = event.key === 'ArrowRight' ? step : event.key === 'ArrowLeft' ? -step : 0;
       if (by === 0) return;
       event.preventDefault();
