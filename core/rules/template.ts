@@ -17,6 +17,9 @@ export const placeNames = [
   'alert',
 ] as const;
 
+/** Fields that hold the id of somebody, whose name may stand beside it as `name.FIELD`. */
+export const namedFields = ['user_id', 'target_id'] as const;
+
 /** The names that a template asks for. */
 export const placesIn = (template: string): string[] =>
   [...template.matchAll(PLACE)].map(([, name]) => name ?? '');

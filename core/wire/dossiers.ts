@@ -243,6 +243,26 @@ export const joinRequest = {
   },
 } as const;
 
+export const namesRequest = {
+  type: 'object',
+  required: ['kind', 'ids'],
+  additionalProperties: false,
+  properties: { kind, ids: { type: 'array', minItems: 1, maxItems: 200, items: name } },
+} as const;
+
+export const namesFound = {
+  type: 'object',
+  required: ['names'],
+  additionalProperties: false,
+  properties: {
+    names: {
+      type: 'object',
+      additionalProperties: { type: 'string' },
+      description: 'by id; an id that belongs to nobody known is left out',
+    },
+  },
+} as const;
+
 export const otherQuery = {
   type: 'object',
   required: ['other'],

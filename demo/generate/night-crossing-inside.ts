@@ -1,3 +1,4 @@
+import { ADMINISTRATOR_SID } from '../world/directory.js';
 import { MINUTE, SECOND, type Instant } from '../../core/base/instant.js';
 import type { Random } from '../random.js';
 import { addressOf, fileServer } from '../world/hosts.js';
@@ -210,7 +211,11 @@ function deskTakeover({ os, keeper }: Writers, at: Instant): DemoRecord[] {
       minute(6),
       DESK,
       11_707,
-      { ProductName: 'FarReach Remote Desk', SubjectUserName: 'adm-penhale' },
+      {
+        ProductName: 'FarReach Remote Desk',
+        SubjectUserName: 'adm-penhale',
+        SubjectUserSid: ADMINISTRATOR_SID,
+      },
       'desk-takeover',
       'Application',
     ),

@@ -11,6 +11,11 @@ const privileged: ReadonlySet<string> = new Set([
   'svc-backup',
 ]);
 
+/** Security identifiers as the directory of the ticket desks gives them. */
+const sidOf = (number: number): string => `S-1-5-21-3017-4482-1193-${number}`;
+/** Whose rights the ticket desks were taken over with. */
+export const ADMINISTRATOR_SID = sidOf(1901);
+
 const nameOf = (login: string): string =>
   login
     .split('.')
@@ -38,13 +43,14 @@ const heads: Readonly<Record<string, string>> = {
  * @param left who has left, and when
  */
 export function directoryPeople(left: ReadonlyMap<string, Instant>): JsonObject[] {
-  const persons = people.map((person): JsonObject => {
+  const persons = people.map((person, i): JsonObject => {
     const department = departmentOf(person);
     const head = heads[department] ?? null;
     const gone = left.get(person.login);
     return {
       login: person.login,
       id: person.id,
+      sid: sidOf(1100 + i),
       name: nameOf(person.login),
       title: person.title,
       department,
@@ -57,6 +63,7 @@ export function directoryPeople(left: ReadonlyMap<string, Instant>): JsonObject[
   const services = serviceAccounts.map((login, i): JsonObject => ({
     login,
     id: `s-${101 + i}`,
+    sid: sidOf(500 + i),
     name: login,
     title: 'service account',
     department: 'technology',
@@ -65,7 +72,21 @@ export function directoryPeople(left: ReadonlyMap<string, Instant>): JsonObject[
     privileged: privileged.has(login),
     left_on: null,
   }));
-  return [...persons, ...services];
+  const administrators = [
+    {
+      login: 'adm-penhale',
+      id: 'a-101',
+      sid: ADMINISTRATOR_SID,
+      name: 'Joris Penhale, administrator',
+      title: 'administrator account',
+      department: 'technology',
+      manager: 'ines.vaal',
+      harbour: null,
+      privileged: true,
+      left_on: null,
+    },
+  ];
+  return [...persons, ...services, ...administrators];
 }
 
 /** Every machine the directory of assets knows. */

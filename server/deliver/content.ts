@@ -1,7 +1,7 @@
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
-import { chatValue, fillTemplate, plainValue } from '../../core/rules/template.js';
+import { chatValue, fillTemplate, namedFields, plainValue } from '../../core/rules/template.js';
 import { responses, type ResponseName } from '../../core/rules/responses.js';
 import type { RuleAction } from '../../core/sigma/actions.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
@@ -19,6 +19,8 @@ export interface AlertContext {
   readonly first: Instant;
   readonly last: Instant;
   readonly event: Readonly<Record<string, Json>> | null;
+  /** The names that ids of the newest event belong to, by field; those that nobody is known by are left out. */
+  readonly names?: Readonly<Record<string, string>>;
 }
 
 /** What a message says. */
@@ -52,6 +54,7 @@ export function valuesOf(context: AlertContext, base: string): Record<string, st
   const event = Object.fromEntries(columnNames.map((name) => [`event.${name}`, fieldOf(context, name)]));
   return {
     ...event,
+    ...Object.fromEntries(namedFields.map((name) => [`name.${name}`, context.names?.[name] ?? ''])),
     title: context.title,
     level: context.level,
     subject: context.subject,

@@ -1,3 +1,5 @@
+import { namedFields } from '../../core/rules/template.js';
+import { Identities } from '../subjects/identities.js';
 import { randomUUID } from 'node:crypto';
 import type { Pool } from 'pg';
 import type { RuleAction } from '../../core/sigma/actions.js';
@@ -55,21 +57,46 @@ export async function findDestination(
   return { ...found, secret, allowPrivate: found.allow_private };
 }
 
-export const loadAlertContext = async (
+export async function loadAlertContext(
   pool: Pool,
   due: Omit<DueDelivery, 'id' | 'action' | 'key' | 'tries'>,
-): Promise<AlertContext> => ({
-  alert: due.alert,
-  rule: due.rule,
-  title: due.title,
-  level: due.level,
-  subject: due.subject,
-  subjectFields: due.subject_fields,
-  matches: due.matches,
-  first: due.first_event,
-  last: due.last_event,
-  event: await newestEvidence(pool, due.alert),
-});
+): Promise<AlertContext> {
+  const event = await newestEvidence(pool, due.alert);
+  return {
+    alert: due.alert,
+    rule: due.rule,
+    title: due.title,
+    level: due.level,
+    subject: due.subject,
+    subjectFields: due.subject_fields,
+    matches: due.matches,
+    first: due.first_event,
+    last: due.last_event,
+    event,
+    names: await namesBeside(pool, event),
+  };
+}
+
+/** The names of whoever the ids of an event belong to, by field. */
+async function namesBeside(
+  pool: Pool,
+  event: AlertContext['event'],
+): Promise<NonNullable<AlertContext['names']>> {
+  const ids = namedFields.flatMap((field) => {
+    const id = event?.[field];
+    return typeof id === 'string' && id !== '' ? [{ field, id }] : [];
+  });
+  const names = await new Identities(pool, () => Date.now() * 1000).namesOf(
+    'user',
+    ids.map(({ id }) => id),
+  );
+  return Object.fromEntries(
+    ids.flatMap(({ field, id }) => {
+      const name = names.get(id);
+      return name === undefined ? [] : [[field, name]];
+    }),
+  );
+}
 
 const send = <K extends Content['do']>(
   content: Content & { readonly do: K },

@@ -1,7 +1,7 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
-import { placeNames, placesIn } from '../../core/rules/template.js';
+import { namedFields, placeNames, placesIn } from '../../core/rules/template.js';
 import { type DeliveryAction, describeAction, type RuleAction } from '../../core/sigma/actions.js';
 import type {
   ActionPreview,
@@ -287,6 +287,7 @@ function trials(kind: DestinationWire['kind'], to: string): RuleAction | null {
 const knownPlaces: ReadonlySet<string> = new Set([
   ...placeNames,
   ...columnNames.map((name) => `event.${name}`),
+  ...namedFields.map((name) => `name.${name}`),
 ]);
 
 const invented = (title: string, level: string): AlertContext => ({

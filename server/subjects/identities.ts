@@ -14,7 +14,7 @@ import type { Joined } from '../../core/subjects/subject.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import { addChange } from '../trail/changes.js';
 import { Failure, invalid } from '../failure.js';
-import { LISTED, SAID_OF, SAY, SEEN_BESIDE, SEEN_WITH, UNSAY } from './sql.js';
+import { LAST_BESIDE, LISTED, SAID_OF, SAY, SEEN_BESIDE, SEEN_WITH, UNSAY } from './sql.js';
 
 /** What was joined is kept so long before it is looked up anew. */
 const KEPT = 10 * SECOND;
@@ -79,7 +79,40 @@ export class Identities {
 
   /** What a hunt about a subject looks for besides its name. */
   async joined(kind: SubjectKind, name: string): Promise<readonly Joined[]> {
-    return (await this.of(kind, name)).names;
+    const identity = await this.of(kind, name);
+    return identity.name === Identities.spell(kind, name)
+      ? identity.names
+      : [{ value: identity.name, from: null, to: null }, ...identity.names];
+  }
+
+  /** The names that ids belong to: by a list, else the one each was seen with last. Unknown ids are left out. */
+  async namesOf(kind: SubjectKind, ids: readonly string[]): Promise<Map<string, string>> {
+    const pair = pairs[kind];
+    const columns = listColumns[kind];
+    const found = new Map<string, string>();
+    if (pair === undefined || columns === undefined || ids.length === 0) return found;
+    const [seen, listed] = await Promise.all([
+      this.pool.query<{ other: string; name: string }>(LAST_BESIDE, [pair, ids]),
+      this.pool.query<ListedRow>(LISTED, [
+        columns.chief,
+        columns.also,
+        ids.map((id) => id.toLowerCase()),
+        MAX_ROWS,
+      ]),
+    ]);
+    for (const { other, name } of seen.rows) found.set(other, name);
+    const spelled = new Map(ids.map((id) => [id.toLowerCase(), id]));
+    for (const { cells } of listed.rows) {
+      const of = isJsonObject(cells) ? cells : {};
+      const chief = columns.chief
+        .map((column) => jsonToText(of[column] ?? null))
+        .find((text) => text !== null);
+      for (const column of columns.also) {
+        const id = spelled.get(jsonToText(of[column] ?? null)?.toLowerCase() ?? '');
+        if (id !== undefined && chief != null) found.set(id, Identities.spell(kind, chief));
+      }
+    }
+    return found;
   }
 
   /**
@@ -118,6 +151,9 @@ export class Identities {
   }
 
   private async gather(kind: SubjectKind, name: string): Promise<Identity> {
+    // Asked by an id, it is about whom the id belongs to.
+    const owner = (await this.namesOf(kind, [name])).get(name);
+    if (owner !== undefined && owner !== name) return this.of(kind, owner);
     const [seen, listed, said] = await Promise.all([
       this.seen(kind, name),
       this.listed(kind, name),

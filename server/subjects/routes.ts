@@ -1,4 +1,10 @@
-import { findAnything, joinNames, readDossier, unjoinNames } from '../../core/wire/endpoints/dossiers.js';
+import {
+  findAnything,
+  joinNames,
+  namesOfIds,
+  readDossier,
+  unjoinNames,
+} from '../../core/wire/endpoints/dossiers.js';
 import { isSubjectKind, type SubjectKind } from '../../core/subjects/kinds.js';
 import { notFound } from '../failure.js';
 import { handles, type Route } from '../http/route.js';
@@ -12,6 +18,9 @@ export function subjectRoutes(dossiers: Dossiers, identities: Identities, finder
   return [
     handles(findAnything, async ({ query, person }) => ({
       found: await finder.find(query.q, query.limit ?? 20, person.name),
+    })),
+    handles(namesOfIds, async ({ body }) => ({
+      names: Object.fromEntries(await identities.namesOf(body.kind, body.ids)),
     })),
     handles(readDossier, async ({ params, query, person, signal }) =>
       dossiers.read(

@@ -10,6 +10,10 @@ export const SEEN_WITH = `SELECT one AS name, other, first, last FROM ${SEEN}
 export const SEEN_BESIDE = `SELECT one AS name, other, first, last FROM ${SEEN}
   WHERE pair = $1::sighting_pair AND other = ANY($2::text[]) ORDER BY first LIMIT $3`;
 
+/** $1 pair, $2 others: the name that each was seen with last */
+export const LAST_BESIDE = `SELECT DISTINCT ON (other) other, one AS name FROM ${SEEN}
+  WHERE pair = $1::sighting_pair AND other = ANY($2::text[]) ORDER BY other, last DESC`;
+
 /** $1 key columns of lists of such subjects, $2 columns that hold their names or ids, $3 names in small letters, $4 rows */
 export const LISTED = `SELECT r.list, l.key_column AS key, r.cells FROM list_rows r JOIN lists l ON l.name = r.list
   WHERE (r.expires IS NULL OR r.expires > now()) AND l.match = 'exact'

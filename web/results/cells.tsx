@@ -2,6 +2,7 @@ import type { JSX } from 'react';
 import type { Json } from '../../core/base/json.js';
 import type { HuntColumn } from '../../core/wire/hunts.js';
 import { Outcome } from '../ui/Glyphs.js';
+import { ID_FIELDS, NameBeside } from './NameBeside.js';
 import { showTime } from '../ui/format.js';
 
 /** A cell's value as one line of text. */
@@ -38,7 +39,15 @@ export function CellContent({
     );
   if (column.field === 'outcome' && typeof value === 'string' && OUTCOMES.has(value))
     return <Outcome outcome={value} />;
-  return <>{cellText(value, column, zone)}</>;
+  const text = cellText(value, column, zone);
+  return ID_FIELDS.has(column.field) ? (
+    <>
+      {text}
+      <NameBeside id={text} />
+    </>
+  ) : (
+    <>{text}</>
+  );
 }
 
 /** Columns of events that are shown first, where they have values. */
@@ -99,6 +108,8 @@ const PIXELS_AROUND = 28;
 /** Characters that names and addresses usually need, whatever the first rows hold: more rows come. */
 function leastSigns({ type, field }: HuntColumn): number {
   if (type === 'address') return 14;
+  // The name stands beside it.
+  if (ID_FIELDS.has(field)) return 26;
   return field === 'user' || field === 'target_user' || field === 'acting_as' ? 15 : 0;
 }
 

@@ -5,6 +5,8 @@ import {
   found,
   identity,
   joinRequest,
+  namesFound,
+  namesRequest,
   otherQuery,
   subjectParams,
 } from '../dossiers.js';
@@ -33,6 +35,14 @@ export const unjoinNames = endpoint('delete', '/dossiers/:kind/:name/names', {
   params: subjectParams,
   query: otherQuery,
   answer: identity,
+});
+
+export const namesOfIds = endpoint('post', '/names', {
+  access: 'reader',
+  summary: 'The names that ids belong to, by lists and by events that carry both',
+  body: namesRequest,
+  answer: namesFound,
+  example: { kind: 'user', ids: ['u-1002'] },
 });
 
 export const findAnything = endpoint('get', '/find', {

@@ -1,3 +1,4 @@
+import { ID_FIELDS, NameBeside } from '../../results/NameBeside.js';
 import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
 import { X } from '@phosphor-icons/react/dist/csr/X';
 import { useQuery } from '@tanstack/react-query';
@@ -333,7 +334,10 @@ function FieldLine({
       <dd>
         <span className="value mono">
           {subject !== null ? (
-            <Link to={dossierAddress(subject.kind, subject.name, search)}>{text}</Link>
+            <>
+              <Link to={dossierAddress(subject.kind, subject.name, search)}>{text}</Link>
+              {ID_FIELDS.has(name) && <NameBeside id={text} />}
+            </>
           ) : name === 'outcome' ? (
             <Outcome outcome={text} />
           ) : (
