@@ -8,6 +8,7 @@ import { makePool } from '../server/db/pool.js';
 import { HuntRunner, type RunOptions } from '../server/hunts/runner.js';
 import { onePool } from '../server/db/pools.js';
 import { holdsCluster, startCluster } from './lib/cluster.js';
+import { benchDossiers } from './lib/bench-dossiers.js';
 import { fillColumnar, type Columnar } from './lib/columnar.js';
 
 // `npm run bench:hunts`: hunts over the database that `npm run bench -- --keep` filled, each beside the best statement
@@ -194,10 +195,14 @@ async function main(): Promise<void> {
   process.stdout.write(
     `${events.toLocaleString('en')} events, ${formatInstant(first)} to ${formatInstant(to)}\n`,
   );
-  const columnar = await fillColumnar(pool, folder);
-  for (const question of questions(to - first, users[0]?.user ?? ''))
-    await compareOne(pool, columnar, question, to);
-  columnar.close();
+  // `--dossiers` leaves the hunts out.
+  if (!process.argv.includes('--dossiers')) {
+    const columnar = await fillColumnar(pool, folder);
+    for (const question of questions(to - first, users[0]?.user ?? ''))
+      await compareOne(pool, columnar, question, to);
+    columnar.close();
+  }
+  await benchDossiers(url, to);
   await pool.end();
   cluster.stop();
 }

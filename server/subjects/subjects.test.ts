@@ -1,6 +1,7 @@
 import { formatInstant, HOUR, parseInstant } from '../../core/base/instant.js';
 import { subjectKinds } from '../../core/subjects/kinds.js';
 import { makeEvents } from '../../core/wick/tests/events.js';
+import { type AlertContext, contentOf } from '../deliver/content.js';
 import { storeEvents } from '../tests/events.js';
 import { Caller, testServer, type TestServer } from '../tests/server.js';
 
@@ -217,6 +218,63 @@ describe('the dossier of a user', () => {
       'joined to adm-keel: her admin account',
     ]);
   });
+});
+
+it('ids have names beside them, by a list before what was seen; unknown ones are left out', async () => {
+  const ask = async (...ids: string[]): Promise<unknown> =>
+    (await reader.call('POST', '/names', { kind: 'user', ids })).json.names;
+  expect(await ask('u-1002', 'u-9999')).toEqual({ 'u-1002': 'teo.marrash' });
+  const list = {
+    match: 'exact',
+    key: 'login',
+    rows: [{ login: 'Runa.Keel', sid: 'S-1-5-21-77-1117' }],
+  };
+  expect(await analyst.call('PUT', '/lists/people', list)).toMatchObject({ status: 200 });
+  expect(await ask('S-1-5-21-77-1117', 'u-1002')).toEqual({
+    'S-1-5-21-77-1117': 'runa.keel',
+    'u-1002': 'teo.marrash',
+  });
+  // Asked by the id, the dossier is that of its owner.
+  expect((await dossierOf('user', 'S-1-5-21-77-1117')).subject.name).toBe('runa.keel');
+  expect((await find('S-1-5-21-77-1117'))[0]).toMatchObject({ kind: 'user', name: 'runa.keel' });
+  const context: AlertContext = {
+    alert: 1,
+    rule: 'r',
+    title: 'Software installed',
+    level: 'low',
+    subject: 'quay-tk-07',
+    subjectFields: { host: 'quay-tk-07' },
+    matches: 1,
+    first: start,
+    last: start,
+    event: { user_id: 'S-1-5-21-77-1117' },
+    names: { user_id: 'runa.keel' },
+  };
+  const mail = {
+    do: 'mail',
+    to: 'desk',
+    subject: '{title}',
+    text: '{event.user_id} ({name.user_id})',
+  } as const;
+  expect(contentOf(mail, context, 'https://lamp.example')).toMatchObject({
+    text: 'S-1-5-21-77-1117 (runa.keel)',
+  });
+  expect(contentOf(mail, { ...context, names: {} }, '')).toMatchObject({ text: 'S-1-5-21-77-1117 ()' });
+});
+
+it('everyone may change the dossiers of a kind for themselves, and give them back', async () => {
+  const path = '/boards/dossier-user';
+  const { json: shipped } = await analyst.call('GET', path);
+  expect(shipped).toMatchObject({ id: 'dossier-user', owner: null });
+  const board = { ...shipped.board, title: 'Mine' };
+  expect(await analyst.call('PUT', path, { board })).toMatchObject({ status: 200 });
+  expect((await dossierOf('user', 'runa.keel', window, analyst)).board.title).toBe('Mine');
+  expect((await dossierOf('user', 'runa.keel')).board.title).toBe(shipped.board.title);
+  expect((await dossierOf('host', 'quay-tk-01', window, analyst)).board.title).not.toBe('Mine');
+  const listed = (await analyst.call('GET', '/boards')).json.boards.map(({ id }: { id: string }) => id);
+  expect(listed.filter((id: string) => id.startsWith('dossier'))).toEqual([]);
+  expect(await analyst.call('DELETE', path)).toMatchObject({ status: 200 });
+  expect((await dossierOf('user', 'runa.keel', window, analyst)).board.title).toBe(shipped.board.title);
 });
 
 it('an address that moved belongs to each host while it was seen there', async () => {

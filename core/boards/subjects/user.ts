@@ -35,6 +35,13 @@ export const user: SubjectBoard = {
       ...OWN_CARDS,
       shared.rights('user'),
       card(
+        'held',
+        'Rights held now, as far as was seen',
+        `${about('user', 'rights')}where target_user is not null and outcome != 'failure'\nset right = coalesce(group_name, operation)\nset on_what = coalesce(host, resource, application)\nonce per target_user, right, on_what by latest\nwhere operation not like '%remove%' and operation not like '%revoke%'\nsort time desc\nfirst 20\nshow time, target_user, right, on_what, user`,
+        { kind: 'sentences', template: '{target_user} has *{right}* on {on_what}, by {user}' },
+        { window: { last: '90d' } },
+      ),
+      card(
         'acting',
         'Acting as',
         `${about('user', 'acting')}where acting_as is not null\ntally count() as times, min(time) as began, max(time) as last, last(coalesce(application, host)) as place per user, acting_as\nsort last desc\nfirst 20\nshow last, user, acting_as, place, times`,
@@ -77,6 +84,7 @@ export const user: SubjectBoard = {
         [
           ['firsts', 7],
           ['rights', 5],
+          ['held', 4],
           ['acting', 4],
           ['made', 6],
           ['changes', 5],

@@ -52,7 +52,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
   const person = usePerson();
   const [parameters] = useSearchParams();
   const search = beamSearch(parameters);
-  const { at, again } = useAsked();
+  const { at } = useAsked();
   const { beam: whole, change } = useBeam(at);
   const [brush, setBrush] = useState<Brush | null>(null);
   const [narrowed, setNarrowed] = useState(false);
@@ -120,6 +120,11 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
   };
   const everything = huntAt(`from all\nwhere about ${kind} ${quoteText(name)}`);
   const mayChange = person.role !== 'reader';
+  // What is done about somebody is asked for, and approved, on an alert about them.
+  const waiting = data?.alerts.find(
+    ({ state, subjectFields }) => state !== 'settled' && 'user' in subjectFields,
+  );
+  const answerable = kind === 'user' && waiting !== undefined ? `/alerts/${waiting.id}${search}` : null;
   const walk = (by: number) => () => {
     const cards = [...document.querySelectorAll<HTMLElement>('.dossier .board-card')];
     const now = cards.findIndex((one) => one.contains(document.activeElement));
@@ -129,11 +134,8 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
     e: () => void navigate(everything),
     '[': walk(-1),
     ']': walk(1),
-    r: () => {
-      answers.beFresh();
-      again();
-    },
     ...(mayChange && { c: () => setOpen('case') }),
+    ...(mayChange && answerable !== null && { r: () => void navigate(answerable) }),
     Escape: () => (brush !== null ? setBrush(null) : void navigate(-1)),
   });
   const moveBeam = (): void => {
@@ -162,6 +164,11 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
                 {mayChange && (
                   <Button size="sm" variant="outline-secondary" onClick={() => setOpen('case')}>
                     Into a case <kbd>C</kbd>
+                  </Button>
+                )}
+                {mayChange && answerable !== null && (
+                  <Button size="sm" variant="outline-secondary" onClick={() => void navigate(answerable)}>
+                    Respond <kbd>R</kbd>
                   </Button>
                 )}
               </div>
