@@ -267,18 +267,6 @@ const shots: readonly Shot[] = [
     shows: '.subject-alerts',
     then: '.lanes svg path[fill="var(--c1)"]',
   },
-  {
-    name: 'find-anything',
-    path: '/desk?last=24h&zone=UTC',
-    shows: '.lede',
-    prepare: async (page) => {
-      await page.keyboard.down('Control');
-      await page.keyboard.press('k');
-      await page.keyboard.up('Control');
-      await page.locator('[aria-label="What to find"]').fill('brandt');
-    },
-    then: '.found .mono',
-  },
 ];
 
 mkdirSync(folder, { recursive: true });

@@ -3,7 +3,7 @@ import { rollBatches } from './sightings-sql.js';
 import { transaction } from '../db/transaction.js';
 
 /** Batches rolled in one transaction: enough to be quick, few enough that a stop is not kept waiting. */
-const AT_ONCE = 20;
+const AT_ONCE = 60;
 
 /** Counts batches into the first sightings, behind the intake. Several servers may do so at once. */
 export async function rollForward(pool: Pool, stop: AbortSignal): Promise<void> {

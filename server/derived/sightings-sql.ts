@@ -10,15 +10,29 @@ export const countPairs = (from: string): string =>
             e.user_id, e.target_user, e.target_id, e.src_host, e.dst_host, e.country, e.account, e.resource, e.resource_type) AS p
     GROUP BY 1, 2, 3, 4`;
 
-/** Notes the subjects that counted pairs name, and when they were seen. @param counted pairs as {@link countPairs} gives them */
+/**
+ * Notes the subjects that counted pairs name, and when they were seen: the first sighting exactly, the last one to ten
+ * minutes, so that whoever is seen all day is not written down with every batch.
+ * @param counted pairs as {@link countPairs} gives them
+ */
 export const noteSubjects = (counted: string): string =>
   `INSERT INTO subjects AS known (kind, name, first, last)
-   SELECT s.kind, s.name COLLATE "C", min(first), max(last)
-     FROM ${counted} AS c CROSS JOIN LATERAL wick.subjects_of(c.pair, c.one, c.other) AS s
+   SELECT kind, name COLLATE "C", min(first), max(last) FROM (
+     SELECT (CASE pair WHEN 'host and address' THEN 'host' WHEN 'host and operation' THEN 'host'
+               WHEN 'address and operation' THEN 'address' WHEN 'address and port' THEN 'address' WHEN 'host and destination' THEN 'address'
+               WHEN 'account and operation' THEN 'account' WHEN 'resource and operation' THEN 'resource'
+               WHEN 'application and operation' THEN 'application' ELSE 'user' END)::subject_kind AS kind,
+            one AS name, min(first) AS first, max(last) AS last
+       FROM ${counted} AS c
+      WHERE pair NOT IN ('user and application', 'user and country', 'user and account', 'user and resource') GROUP BY pair, one
+     UNION ALL
+     SELECT (CASE pair WHEN 'user and host' THEN 'host' ELSE 'address' END)::subject_kind, other, min(first), max(last)
+       FROM ${counted} AS c
+      WHERE pair IN ('user and host', 'user and address', 'host and destination', 'host and address') GROUP BY pair, other) AS named
     GROUP BY 1, 2 ORDER BY 1, 2
    ON CONFLICT (kind, name) DO UPDATE
       SET first = least(known.first, excluded.first), last = greatest(known.last, excluded.last)
-    WHERE excluded.first < known.first OR excluded.last > known.last`;
+    WHERE excluded.first < known.first OR excluded.last > known.last + interval '10 minutes'`;
 
 const LOCK = `hashtext('lamp sightings')`;
 

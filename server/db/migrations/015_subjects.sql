@@ -5,26 +5,26 @@
 CREATE FUNCTION wick.pairs_of("user" text, src_ip inet, host text, application text, operation text, dst_ip inet, dst_port int,
   user_id text, target_user text, target_id text, src_host text, dst_host text, country text, account text, resource text, resource_type text)
 RETURNS TABLE (pair sighting_pair, one text, other text) LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
-  SELECT p.pair::sighting_pair, p.one, p.other FROM (VALUES
-    ('user and address', "user", host(src_ip)),
-    ('user and host', "user", host),
-    ('user and application', "user", application),
-    ('user and operation', "user", operation),
-    ('host and destination', host(src_ip), host(dst_ip)),
-    ('address and port', host(dst_ip), dst_port::text),
-    ('user and country', "user", country),
-    ('user and account', "user", account),
-    ('user and resource', "user", CASE WHEN account IS NOT NULL OR resource_type IS NOT NULL THEN resource END),
-    ('user and id', "user", user_id),
-    ('user and id', target_user, target_id),
-    ('host and address', src_host, host(src_ip)),
-    ('host and address', dst_host, host(dst_ip)),
-    ('host and operation', host, operation),
-    ('address and operation', host(src_ip), operation),
-    ('account and operation', account, operation),
-    ('resource and operation', CASE WHEN account IS NOT NULL OR resource_type IS NOT NULL THEN resource END, operation),
-    ('application and operation', application, operation),
-    ('target and operation', target_user, operation)) AS p(pair, one, other)
+  SELECT p.pair, p.one, p.other FROM (VALUES
+    ('user and address'::sighting_pair, "user", host(src_ip)),
+    ('user and host'::sighting_pair, "user", host),
+    ('user and application'::sighting_pair, "user", application),
+    ('user and operation'::sighting_pair, "user", operation),
+    ('host and destination'::sighting_pair, host(src_ip), host(dst_ip)),
+    ('address and port'::sighting_pair, host(dst_ip), dst_port::text),
+    ('user and country'::sighting_pair, "user", country),
+    ('user and account'::sighting_pair, "user", account),
+    ('user and resource'::sighting_pair, "user", CASE WHEN account IS NOT NULL OR resource_type IS NOT NULL THEN resource END),
+    ('user and id'::sighting_pair, "user", user_id),
+    ('user and id'::sighting_pair, target_user, target_id),
+    ('host and address'::sighting_pair, src_host, host(src_ip)),
+    ('host and address'::sighting_pair, dst_host, host(dst_ip)),
+    ('host and operation'::sighting_pair, host, operation),
+    ('address and operation'::sighting_pair, host(src_ip), operation),
+    ('account and operation'::sighting_pair, account, operation),
+    ('resource and operation'::sighting_pair, CASE WHEN account IS NOT NULL OR resource_type IS NOT NULL THEN resource END, operation),
+    ('application and operation'::sighting_pair, application, operation),
+    ('target and operation'::sighting_pair, target_user, operation)) AS p(pair, one, other)
   WHERE p.one IS NOT NULL AND p.other IS NOT NULL
 $$;
 
@@ -41,7 +41,7 @@ CREATE OR REPLACE VIEW wick.pair_days AS
 DROP FUNCTION wick.pairs_of(text, inet, text, text, text, inet, int);
 
 -- A pair by what stands on its other side: who else came from this address, which host had it.
-CREATE INDEX sightings_other ON sightings (pair, other, day);
+CREATE INDEX sightings_other ON sightings (pair, other);
 
 CREATE TYPE subject_kind AS ENUM ('user', 'host', 'address', 'account', 'resource', 'application');
 
@@ -52,22 +52,7 @@ CREATE TABLE subjects (
   first timestamptz NOT NULL,
   last timestamptz NOT NULL,
   PRIMARY KEY (kind, name)
-);
-
--- The subjects that a pair names.
-CREATE FUNCTION wick.subjects_of(pair sighting_pair, one text, other text)
-RETURNS TABLE (kind subject_kind, name text) LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
-  SELECT s.kind::subject_kind, s.name FROM (VALUES
-    (CASE WHEN pair IN ('user and operation', 'user and address', 'user and host', 'user and id', 'target and operation') THEN 'user' END, one),
-    (CASE WHEN pair IN ('host and address', 'host and operation') THEN 'host' END, one),
-    (CASE WHEN pair IN ('address and operation', 'address and port', 'host and destination') THEN 'address' END, one),
-    (CASE WHEN pair IN ('host and destination', 'host and address', 'user and address') THEN 'address' END, other),
-    (CASE WHEN pair = 'user and host' THEN 'host' END, other),
-    (CASE WHEN pair = 'account and operation' THEN 'account' END, one),
-    (CASE WHEN pair = 'resource and operation' THEN 'resource' END, one),
-    (CASE WHEN pair = 'application and operation' THEN 'application' END, one)) AS s(kind, name)
-  WHERE s.kind IS NOT NULL
-$$;
+) WITH (fillfactor = 70);
 
 -- What a person joined or split, with the reason; the newest word on two names holds.
 CREATE TABLE subject_joins (
@@ -94,7 +79,15 @@ INSERT INTO sightings (pair, day, one, other, first, last, events)
    GROUP BY 1, 2, 3, 4
   ON CONFLICT DO NOTHING;
 INSERT INTO subjects (kind, name, first, last)
-  SELECT s.kind, s.name COLLATE "C", min(first), max(last) FROM sightings p, wick.subjects_of(p.pair, p.one, p.other) AS s GROUP BY 1, 2;
+  SELECT kind, name, min(first), max(last) FROM (
+    SELECT (CASE pair WHEN 'host and address' THEN 'host' WHEN 'host and operation' THEN 'host'
+              WHEN 'address and operation' THEN 'address' WHEN 'address and port' THEN 'address' WHEN 'host and destination' THEN 'address'
+              WHEN 'account and operation' THEN 'account' WHEN 'resource and operation' THEN 'resource'
+              WHEN 'application and operation' THEN 'application' ELSE 'user' END)::subject_kind AS kind, one AS name, first, last FROM sightings
+    UNION ALL
+    SELECT (CASE pair WHEN 'user and host' THEN 'host' ELSE 'address' END)::subject_kind, other, first, last FROM sightings
+     WHERE pair IN ('user and host', 'user and address', 'host and destination', 'host and address')) AS named
+   GROUP BY 1, 2;
 
 -- Subjects are looked for in every role. Few events have these columns, so that intake hardly feels it.
 CREATE INDEX events_target_user ON events (target_user, "time") WHERE target_user IS NOT NULL;

@@ -10,7 +10,7 @@ import type { StoredEventWire } from '../../../core/wire/hunts.js';
 import { answerTo } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../kit/Curl.js';
-import { dossierOf } from '../../results/dossier-address.js';
+import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
 import { count, showTime } from '../../ui/format.js';
 import { Outcome, Severity } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
@@ -259,9 +259,11 @@ function Evidence({
                   text={column(event, 'operation', 'kind')}
                 />
               </td>
-              <td className={`mono cut${mark(event, 'user')}`}>{column(event, 'user')}</td>
+              <td className={`mono cut${mark(event, 'user')}`}>
+                <ToDossier event={event} fields={['user']} search={search} />
+              </td>
               <td className={`mono cut${mark(event, 'src_ip', 'host')}`}>
-                {column(event, 'src_ip', 'host')}
+                <ToDossier event={event} fields={['src_ip', 'host']} search={search} />
               </td>
               <td className={`cut${mark(event, 'country', 'reason')}`} title={column(event, 'reason')}>
                 {[column(event, 'city', 'country'), column(event, 'reason')].filter(Boolean).join(' · ')}
@@ -271,5 +273,28 @@ function Evidence({
         </tbody>
       </table>
     </div>
+  );
+}
+
+/** The first of some fields that has a value, as a way to its dossier. */
+function ToDossier({
+  event,
+  fields,
+  search,
+}: {
+  readonly event: StoredEventWire;
+  readonly fields: readonly ColumnName[];
+  readonly search: string;
+}): JSX.Element {
+  const field = fields.find((name) => column(event, name) !== '');
+  const subject = field === undefined ? null : dossierOf(field, column(event, field));
+  if (subject === null) return <>{column(event, ...fields)}</>;
+  return (
+    <Link
+      to={dossierAddress(subject.kind, subject.name, search)}
+      title={`Open the dossier of ${subject.name}`}
+    >
+      {subject.name}
+    </Link>
   );
 }
