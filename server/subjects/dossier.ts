@@ -1,12 +1,7 @@
 import type { Pool } from 'pg';
 import { DAY, formatInstant, HOUR, type Instant, MINUTE } from '../../core/base/instant.js';
 import type { Json } from '../../core/base/json.js';
-import {
-  lanesHunt,
-  markMinutes,
-  type SubjectBoard,
-  usualLanesHunt,
-} from '../../core/boards/subjects/subject-board.js';
+import { type SubjectBoard, usualLanesHunt } from '../../core/boards/subjects/subject-board.js';
 import { subjectBoards } from '../../core/boards/subjects/index.js';
 import { knownState } from '../../core/studies/known-state.js';
 import { neighboursOf, type SharedValue } from '../../core/studies/neighbours.js';
@@ -31,7 +26,7 @@ import type { Boards } from '../boards/service.js';
 import { invalid } from '../failure.js';
 import type { HuntPlanner } from '../hunts/planner.js';
 import type { HuntRunner } from '../hunts/runner.js';
-import { Identities, momentOrNull } from './identities.js';
+import { type Identities, momentOrNull } from './identities.js';
 import { CASES_OF, FIRSTS, KNOWN_SINCE, NAMES_OF_LENGTH, OPEN_ALERTS_OF, OWN_VALUES, SHARED } from './sql.js';
 
 const MAX_FIRSTS = 40;
@@ -58,7 +53,7 @@ const subjectsShared: Readonly<Record<string, SubjectKind>> = {
 };
 
 const quote = (text: string): string => `'${text.replaceAll("'", "''")}'`;
-const textOf = (value: Value | undefined): string => jsonToText((value ?? null) as Json) ?? '';
+const textOf = (value: Value | undefined): string => jsonToText(value ?? null) ?? '';
 
 interface Asked {
   readonly window: Window;
@@ -360,9 +355,9 @@ export class Dossiers {
       `from all\nwhere about ${kind} $subject and changes is not null and outcome != 'failure'\nsort time desc\nfirst 200\nshow time, changes`,
       { from: to - STATE_DAYS * DAY, to },
     );
-    return knownState(
-      found.map(([time, changes]) => ({ time: Number(time), changes: (changes ?? null) as Json })),
-    ).map(({ time, ...one }) => ({ ...one, time: formatInstant(time) }));
+    return knownState(found.map(([time, changes]) => ({ time: Number(time), changes: changes ?? null }))).map(
+      ({ time, ...one }) => ({ ...one, time: formatInstant(time) }),
+    );
   }
 
   /** Who created it, who created that one. */

@@ -16,7 +16,7 @@ async function askTogether(ids: NonNullable<typeof wanted>): Promise<void> {
     const part = values.slice(at, at + MAX_IDS);
     // A name that does not come is no reason to disturb whoever reads.
     const { names } = await call(namesOfIds, { body: { kind: 'user', ids: part } }).catch(() => ({
-      names: {} as Record<string, string>,
+      names: {},
     }));
     for (const id of part) for (const done of ids.get(id) ?? []) done(names[id] ?? null);
   }

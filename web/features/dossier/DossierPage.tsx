@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { type JSX, lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { type JSX, lazy, Suspense, useMemo, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { dossierBoards, subjectBoards } from '../../../core/boards/subjects/index.js';
@@ -54,8 +54,12 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
   const search = beamSearch(parameters);
   const { at } = useAsked();
   const { beam: whole, change } = useBeam(at);
-  const [brush, setBrush] = useState<Brush | null>(null);
+  const [brush, setBrushed] = useState<Brush | null>(null);
   const [narrowed, setNarrowed] = useState(false);
+  const setBrush = (next: Brush | null): void => {
+    setBrushed(next);
+    if (next === null) setNarrowed(false);
+  };
   const [open, setOpen] = useState<'names' | 'case' | null>(null);
   const of = subjectBoards[kind];
 
@@ -109,9 +113,6 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
     () => ({ ...help.options, parameters: inputs, writing: true }),
     [help.options, inputs],
   );
-  useEffect(() => {
-    if (brush === null) setNarrowed(false);
-  }, [brush]);
 
   const huntAt = (hunt: string): string => {
     const query = new URLSearchParams(search);

@@ -27,7 +27,7 @@ export function laneMarks(
     const name = row[lane];
     if (typeof name !== 'string') continue;
     const through = !REFUSED.has(row[outcome]);
-    const when = Date.parse(String(row[time]));
+    const when = typeof row[time] === 'string' ? Date.parse(row[time]) : Number.NaN;
     const key = `${when} ${through}`;
     const marks = found.get(name) ?? new Map<string, LaneMark>();
     const before = marks.get(key);

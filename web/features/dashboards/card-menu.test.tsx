@@ -1,7 +1,7 @@
 import { fireEvent, screen, waitFor, within } from '@testing-library/react';
-import type { Board } from '../../core/boards/board.js';
-import { DashboardPage } from '../features/dashboards/DashboardPage.js';
-import { fakeApi, lines, show } from '../tests/page.js';
+import type { Board } from '../../../core/boards/board.js';
+import { DashboardPage } from './DashboardPage.js';
+import { fakeApi, lines, show } from '../../tests/page.js';
 
 const window = { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' };
 const hunt = "from signin\nwhere outcome = 'failed'\ntally count() as n";
