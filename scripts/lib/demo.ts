@@ -8,6 +8,7 @@ import { demoHunts } from '../../demo/hunts.js';
 import { demoSources, generateDemo } from '../../demo/generate/index.js';
 import type { DemoRecord } from '../../demo/generate/record.js';
 import { truthOf } from '../../demo/truth.js';
+import { rollForward } from '../../server/derived/roll-forward.js';
 import { SourceCatalogue } from '../../server/intake/catalogue.js';
 import { RuleSet } from '../../server/intake/rule-set.js';
 import { BATCH_RECORDS, RecordStore } from '../../server/intake/store-records.js';
@@ -228,6 +229,9 @@ export async function loadDemo(
   const records = generateDemo(world);
   writeFileSync(join(folder, 'demo-truth.json'), JSON.stringify(truthOf(records)));
   await store(pool, records);
+  // What is told of subjects rests on sightings, and would be counted from all events meanwhile.
+  await rollForward(pool, new AbortController().signal);
+  await pool.query('ANALYZE sightings, subjects, alerts');
   await pool.query('ANALYZE');
   world = { ...world, loaded: true };
   writeWorld(folder, world);

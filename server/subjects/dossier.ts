@@ -1,6 +1,5 @@
 import type { Pool } from 'pg';
 import { DAY, formatInstant, HOUR, type Instant, MINUTE } from '../../core/base/instant.js';
-import type { Json } from '../../core/base/json.js';
 import { type SubjectBoard, usualLanesHunt } from '../../core/boards/subjects/subject-board.js';
 import { subjectBoards } from '../../core/boards/subjects/index.js';
 import { knownState } from '../../core/studies/known-state.js';

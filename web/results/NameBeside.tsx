@@ -15,9 +15,10 @@ async function askTogether(ids: NonNullable<typeof wanted>): Promise<void> {
   for (let at = 0; at < values.length; at += MAX_IDS) {
     const part = values.slice(at, at + MAX_IDS);
     // A name that does not come is no reason to disturb whoever reads.
-    const { names } = await call(namesOfIds, { body: { kind: 'user', ids: part } }).catch(() => ({
-      names: {},
-    }));
+    const names = await call(namesOfIds, { body: { kind: 'user', ids: part } }).then(
+      (answer): Readonly<Record<string, string>> => answer.names,
+      (): Readonly<Record<string, string>> => ({}),
+    );
     for (const id of part) for (const done of ids.get(id) ?? []) done(names[id] ?? null);
   }
 }
