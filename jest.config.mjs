@@ -24,6 +24,8 @@ const esmOnly = [
   'lossless-json',
   'fast-check',
   'pure-rand',
+  'p-limit',
+  'yocto-queue',
 ].join('|');
 const shared = {
   transform: { '^.+\\.(ts|tsx|mjs|js)$': swc },

@@ -1,3 +1,4 @@
+import pLimit from 'p-limit';
 import type { Pool } from 'pg';
 import { DAY, formatInstant, HOUR, type Instant, MINUTE } from '../../core/base/instant.js';
 import { type SubjectBoard, usualLanesHunt } from '../../core/boards/subjects/subject-board.js';
@@ -32,6 +33,8 @@ const MAX_FIRSTS = 40;
 const MAX_NEIGHBOURS = 12;
 const MAX_ROWS = 2000;
 const MILLISECONDS = 20_000;
+/** Hunts of one dossier that run at once. */
+const AT_ONCE = 2;
 /** What is normal rests on so many days before the window. */
 const NORMAL_DAYS = 30;
 /** Changes are looked for so far back. */
@@ -99,7 +102,10 @@ export class Dossiers {
     const identity = await this.identities.of(kind, name);
     const names = [identity.name, ...identity.names.map(({ value }) => value)];
     const known = await this.known(kind, names);
-    const rows: Rows = (text, over = window) => this.rows(text, identity.name, asked.carried, over, signal);
+    // A person's places are for what they look at: one dossier takes few of them at once, however many hunts it asks.
+    const inTurn = pLimit(AT_ONCE);
+    const rows: Rows = (text, over = window) =>
+      inTurn(() => this.rows(text, identity.name, asked.carried, over, signal));
     const days = known === null ? 0 : Math.max(0, Math.floor((window.from - known.first) / DAY));
     const past = this.past(of, rows, window, zone, Math.min(NORMAL_DAYS, days));
     const [firsts, alerts, looksLike, facts, normal, { usual }, state, makers, board] = await Promise.all([

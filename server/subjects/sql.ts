@@ -16,7 +16,7 @@ export const LAST_BESIDE = `SELECT DISTINCT ON (other) other, one AS name FROM $
 
 /** $1 key columns of lists of such subjects, $2 columns that hold their names or ids, $3 names in small letters, $4 rows */
 export const LISTED = `SELECT r.list, l.key_column AS key, r.cells FROM list_rows r JOIN lists l ON l.name = r.list
-  WHERE (r.expires IS NULL OR r.expires > now()) AND l.match = 'exact'
+  WHERE (r.expires IS NULL OR r.expires > now()) AND l.match = 'exact' AND l.key_column = ANY($1::text[] || $2::text[])
     AND (SELECT bool_or(c.key = ANY($1::text[])) FROM jsonb_object_keys(r.cells) AS c(key))
     AND EXISTS (SELECT 1 FROM jsonb_each_text(r.cells) AS c(key, value)
                  WHERE c.key = ANY($2::text[]) AND lower(c.value) = ANY($3::text[]))
