@@ -94,7 +94,17 @@ test('from a finding to its host, its flows and the raw record, each carrying wh
   await page.waitForFunction(() => location.pathname === '/hunt');
   await sees(page, 'about host $subject');
   expect(new URL(page.url()).searchParams.get('p.subject')).toBe('quay-tk-07');
-  await page.waitForSelector('.grid-row');
+  // The events behind one of them, and the record of the newest as it came.
+  await page.waitForSelector('[data-cell="0-0"]');
+  await page.click('[data-cell="0-0"]');
+  await page
+    .locator('::-p-xpath(//*[@role="menuitem"][starts-with(., "The events behind this row")])')
+    .click();
+  await page.waitForFunction(() => location.search.includes('dst_port'));
+  await page.waitForSelector('[data-cell="0-0"]');
+  await page.focus('[data-cell="0-0"]');
+  await page.keyboard.press('Enter');
+  await sees(page, '10.20.4.207');
 });
 
 test('a service account that only ever fails, one event, a name of 300 characters, and nobody', async () => {

@@ -28,5 +28,10 @@ it('a new day is made beside those who read, with all indexes, once', async () =
     `SELECT (SELECT count(*)::int FROM pg_index WHERE indrelid = i.inhrelid) AS indexes, i.inhrelid::regclass::text AS partition
        FROM pg_inherits i WHERE i.inhparent = 'events'::regclass`,
   );
-  expect(rows).toEqual([{ indexes: 6, partition: 'events_20261114' }]);
+  const { rows: all } = await database.pool.query<{ indexes: number }>(
+    `SELECT count(*)::int AS indexes FROM pg_index WHERE indrelid = 'events'::regclass`,
+  );
+  // Those of all days, and the one by id.
+  expect(rows).toEqual([{ indexes: (all[0]?.indexes ?? 0) + 1, partition: 'events_20261114' }]);
+  expect(rows[0]?.indexes).toBeGreaterThan(6);
 });

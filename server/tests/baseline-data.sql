@@ -22,8 +22,7 @@ INSERT INTO event_hours VALUES ('2026-11-28T10:00:00Z', 'gate-04', 'signin', 'fa
 INSERT INTO operation_hours VALUES ('2026-11-28T10:00:00Z', 'gate-04', NULL, 1);
 INSERT INTO lag_hours VALUES ('2026-11-28T10:00:00Z', 'gate-04', 1, 1);
 INSERT INTO user_days VALUES ('2026-11-28T00:00:00Z', 'gate-04', 'teo.marrash', 1);
-INSERT INTO sightings SELECT pair, '2026-11-28', one, other, "time", "time", 1
-  FROM events, wick.pairs_of("user", src_ip, host, application, operation, dst_ip, dst_port);
+INSERT INTO sightings VALUES ('user and address', '2026-11-28', 'teo.marrash', '203.0.113.77', '2026-11-28T10:00:00Z', '2026-11-28T10:00:00Z', 1);
 INSERT INTO rules (id, title, level, text, state, live_version, owner)
   VALUES ('00000000-0000-4000-8000-000000000001', 'Refusals', 'high', 'title: Refusals', 'on', 1, 'joris.penhale');
 INSERT INTO rule_versions (rule, version, text, author) SELECT id, 1, text, 'joris.penhale' FROM rules;

@@ -37,6 +37,8 @@ export function CellContent({
         ·
       </span>
     );
+  // A text without a character is a value, too, and must be seen to be one.
+  if (value === '') return <span className="absent">“”</span>;
   if (column.field === 'outcome' && typeof value === 'string' && OUTCOMES.has(value))
     return <Outcome outcome={value} />;
   const text = cellText(value, column, zone);

@@ -112,7 +112,7 @@ export const shared = {
     card(
       'programs',
       'Programs, and their rights',
-      `${about(kind, 'process, software')}set rights = if(elevation = 'full', 'full rights', if(elevation = 'limited', 'limited', if(elevation = 'default', 'of the user', '')))\ntally count() as starts, last(user) as by, max(time) as last per process, host, rights\nsort last desc\nfirst 20`,
+      `${about(kind, 'process, software')}set rights = if(elevation = 'full', 'full rights', if(elevation = 'limited', 'limited', if(elevation = 'default', 'of the user', 'not told')))\ntally count() as starts, last(user) as by, max(time) as last per process, host, rights\nsort last desc\nfirst 20`,
       { kind: 'rows' },
     ),
   flows: (kind: SubjectKind): Card =>

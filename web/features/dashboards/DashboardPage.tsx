@@ -325,6 +325,11 @@ function BoardFoot({ page, onOpen }: { page: BoardPage; onOpen: (open: Open) => 
           </span>
         )
       )}
+      {page.isPlaced && kept !== null && kept.owner !== null && (
+        <button type="button" className="link" onClick={page.giveBack}>
+          Back to the one that ships
+        </button>
+      )}
       {kept !== null && kept.version > 1 && (
         <button type="button" className="link" onClick={() => onOpen('versions')}>
           Versions

@@ -4,7 +4,7 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { type Board, type Card, refreshOf, USUAL_REFRESH } from '../../../core/boards/board.js';
 import { addCard, freshId, removeCard } from '../../../core/boards/layout.js';
 import type { Shared, StoredBoard } from '../../../core/wire/boards.js';
-import { addBoard, changeBoard, readBoard } from '../../../core/wire/endpoints/boards.js';
+import { addBoard, changeBoard, readBoard, removeBoard } from '../../../core/wire/endpoints/boards.js';
 import { about, answerTo, call, keyOf } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
@@ -96,6 +96,7 @@ export function useBoardPage(id: string) {
     onSuccess: (made) => {
       client.setQueryData(keyOf(readBoard, { params: { id: made.id } }), made);
       void client.invalidateQueries(about('boards'));
+      if (isPlaced) void client.invalidateQueries(about('dossiers'));
       setDraft(null);
       setPast([]);
       setEditing(false);
@@ -161,6 +162,13 @@ export function useBoardPage(id: string) {
       if (isPlaced) void navigate(`${placeOf(id, blanks['subject'])}${search}`);
       else openCard(null);
     },
+    /** Gives a board that stands at a place back for the one that ships. */
+    giveBack: () =>
+      void call(removeBoard, { params: { id } }).then(() => {
+        void client.invalidateQueries(about('boards'));
+        void client.invalidateQueries(about('dossiers'));
+        void navigate(`${placeOf(id, blanks['subject'])}${search}`);
+      }),
     leaveWall: () =>
       setParameters((before) => {
         const next = new URLSearchParams(before);
