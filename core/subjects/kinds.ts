@@ -7,6 +7,10 @@ export type SubjectKind = (typeof subjectKinds)[number];
 export const isSubjectKind = (word: string): word is SubjectKind =>
   (subjectKinds as readonly string[]).includes(word);
 
+/** Where the dossier of a subject stands, from the root of the pages. */
+export const dossierPath = (kind: SubjectKind, name: string): string =>
+  `/dossier/${kind}/${encodeURIComponent(name)}`;
+
 interface NamedBy {
   /** Columns that hold a name or id of it, whoever acted. */
   readonly names: readonly ColumnName[];

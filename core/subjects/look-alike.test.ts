@@ -22,6 +22,14 @@ describe('names that look like another', () => {
     expect(skeletonOf('0ttilie')).toBe(skeletonOf('ottilie'));
   });
 
+  it('letters put in and left out, pairs that are taken for one, and whole names in another script', () => {
+    expect(lookAlikesOf('marit.solheim', ['rnarit.solheim', 'marit.soheim', 'solheim.marit'])).toMatchObject([
+      { name: 'rnarit.solheim', confused: [{ written: 'rn', takenFor: 'm' }] },
+      { name: 'marit.soheim', distance: 1 },
+    ]);
+    expect(lookAlikesOf('pace', ['расе', 'race'])).toMatchObject([{ name: 'расе' }]);
+  });
+
   it('not names that are counted, nor short ones a letter apart', () => {
     expect(lookAlikesOf('gate-01', names)).toEqual([]);
     expect(lookAlikesOf('teo', ['leo', 'tео'])).toEqual([

@@ -4,7 +4,6 @@ import { DAY, formatInstant, HOUR, type Instant, MINUTE } from '../../core/base/
 import { type SubjectBoard, usualLanesHunt } from '../../core/boards/subjects/subject-board.js';
 import { subjectBoards } from '../../core/boards/subjects/index.js';
 import { knownState } from '../../core/studies/known-state.js';
-import { neighboursOf, type SharedValue } from '../../core/studies/neighbours.js';
 import {
   clockOf,
   normalWords,
@@ -20,17 +19,17 @@ import { lookAlikesOf } from '../../core/subjects/look-alike.js';
 import { jsonToText } from '../../core/text/json-text.js';
 import { localClock, zoneName } from '../../core/text/zones.js';
 import type { Value, Window } from '../../core/wick/plan.js';
-import type { Dossier, First, IdentityWire, NeighbourWire } from '../../core/wire/dossiers.js';
+import { quoteText } from '../../core/wick/spell.js';
+import type { Dossier, First, IdentityWire } from '../../core/wire/dossiers.js';
 import type { Alerts } from '../alerts/service.js';
 import type { Boards } from '../boards/service.js';
 import { invalid } from '../failure.js';
 import type { HuntPlanner } from '../hunts/planner.js';
 import type { HuntRunner } from '../hunts/runner.js';
 import { type Identities, momentOrNull } from './identities.js';
-import { CASES_OF, FIRSTS, KNOWN_SINCE, NAMES_OF_LENGTH, OPEN_ALERTS_OF, OWN_VALUES, SHARED } from './sql.js';
+import { SubjectSightings } from './sightings.js';
+import { CASES_OF, KNOWN_SINCE, NAMES_OF_LENGTH } from './sql.js';
 
-const MAX_FIRSTS = 40;
-const MAX_NEIGHBOURS = 12;
 const MAX_ROWS = 2000;
 const MILLISECONDS = 20_000;
 /** Hunts of one dossier that run at once. */
@@ -43,18 +42,7 @@ const STATE_DAYS = 90;
 const MAX_NAMES = 20_000;
 /** Who created it, who created that one, and once more. */
 const MAX_MAKERS = 3;
-/** Values of one pair that neighbours are looked for by. */
-const MAX_VALUES = 200;
 
-/** What the values that neighbours share are subjects of, where they are. */
-const subjectsShared: Readonly<Record<string, SubjectKind>> = {
-  address: 'address',
-  host: 'host',
-  resource: 'resource',
-  destination: 'address',
-};
-
-const quote = (text: string): string => `'${text.replaceAll("'", "''")}'`;
 const textOf = (value: Value | undefined): string => jsonToText(value ?? null) ?? '';
 
 interface Asked {
@@ -73,6 +61,8 @@ type Rows = (text: string, over?: Window) => Promise<readonly (readonly Value[])
 
 /** Gathers what is told about one subject beside its board. */
 export class Dossiers {
+  private readonly sightings: SubjectSightings;
+
   constructor(
     private readonly pool: Pool,
     private readonly planner: HuntPlanner,
@@ -80,7 +70,9 @@ export class Dossiers {
     private readonly identities: Identities,
     private readonly boards: Boards,
     private readonly alerts: Alerts,
-  ) {}
+  ) {
+    this.sightings = new SubjectSightings(pool);
+  }
 
   /**
    * Everything about one subject over a window. One that nobody has seen has an empty dossier.
@@ -109,7 +101,7 @@ export class Dossiers {
     const days = known === null ? 0 : Math.max(0, Math.floor((window.from - known.first) / DAY));
     const past = this.past(of, rows, window, zone, Math.min(NORMAL_DAYS, days));
     const [firsts, alerts, looksLike, facts, normal, { usual }, state, makers, board] = await Promise.all([
-      this.firsts(of, names, window),
+      this.sightings.firsts(of, names, window, inTurn),
       this.alerts.about(names),
       this.looksLike(kind, identity.name),
       this.facts(kind, identity.name),
@@ -121,7 +113,7 @@ export class Dossiers {
     ]);
     const [sentence, neighbours, cases] = await Promise.all([
       this.sentence(of, names, rows, { firsts, alerts: alerts.length, window }),
-      this.neighbours(of, names, window),
+      this.sightings.neighbours(of, names, window, inTurn),
       this.pool.query<Dossier['cases'][number]>(CASES_OF, [alerts.map(({ id }) => String(id))]),
     ]);
     return {
@@ -177,31 +169,6 @@ export class Dossiers {
     ]);
     const [found] = rows;
     return found?.first == null || found.last === null ? null : { first: found.first, last: found.last };
-  }
-
-  /** What the subject did for the first time in the window, and who else ever did. */
-  private async firsts(of: SubjectBoard, names: readonly string[], window: Window): Promise<First[]> {
-    const found = await Promise.all(
-      of.firsts.map(async ({ what, pair, column }) => {
-        const { rows } = await this.pool.query<{
-          value: string;
-          first: Instant;
-          events: number;
-          before: number;
-          ever: number;
-        }>(FIRSTS, [pair, names, formatInstant(window.from), formatInstant(window.to), MAX_FIRSTS]);
-        return rows.map(({ value, first, events, before, ever }): First => ({
-          what,
-          value,
-          time: formatInstant(first),
-          events,
-          before,
-          ever,
-          hunt: `from all\nwhere about ${of.kind} ${quote(names[0] ?? '')} and ${column} = ${column === 'dst_port' ? value : quote(value)}`,
-        }));
-      }),
-    );
-    return found.flat().slice(0, MAX_FIRSTS);
   }
 
   private async looksLike(kind: SubjectKind, name: string): Promise<ReturnType<typeof lookAlikesOf>> {
@@ -377,7 +344,7 @@ export class Dossiers {
     const makers: Dossier['makers'] = [];
     let [what, condition] = [
       name,
-      kind === 'user' ? `target_user = ${quote(name)}` : `about resource ${quote(name)}`,
+      kind === 'user' ? `target_user = ${quoteText(name)}` : `about resource ${quoteText(name)}`,
     ];
     while (makers.length < MAX_MAKERS) {
       const hunt = `from cloud, account, rights\nwhere ${condition} and operation like '%create%' and user is not null and outcome != 'failure'\nsort time desc\nfirst 1\nshow time, user, operation`;
@@ -392,56 +359,9 @@ export class Dossiers {
         hunt,
       });
       if (makers.some((one) => one.name === by)) break;
-      [what, condition] = [by, `target_user = ${quote(by)}`];
+      [what, condition] = [by, `target_user = ${quoteText(by)}`];
     }
     return makers;
-  }
-
-  /** Subjects of the same kind that share most, and what this one itself was seen with. */
-  private async neighbours(
-    of: SubjectBoard,
-    names: readonly string[],
-    window: Window,
-  ): Promise<NeighbourWire[]> {
-    const days = [formatInstant(window.from).slice(0, 10), formatInstant(window.to - 1).slice(0, 10)];
-    const parts = await Promise.all(
-      of.neighbours.map(async ({ pair, by }) => {
-        const [shared, own] = await Promise.all([
-          this.pool.query<Omit<SharedValue, 'by'>>(SHARED, [pair, names, ...days, MAX_VALUES, MAX_ROWS]),
-          this.pool.query<{ value: string; events: number }>(OWN_VALUES, [pair, names, ...days, MAX_VALUES]),
-        ]);
-        return { by, shared: shared.rows.map((row) => ({ ...row, by })), own: own.rows };
-      }),
-    );
-    const all = parts.flatMap(({ shared }) => shared);
-    const sharing = neighboursOf(all, MAX_NEIGHBOURS).map((one) => ({ kind: of.kind, ...one }));
-    const others = new Set(all.map(({ name }) => name)).size;
-    const seenWith = parts.flatMap(({ by, shared, own }) => {
-      const kind = subjectsShared[by];
-      if (kind === undefined) return [];
-      return own.map(({ value, events }) => {
-        const having = new Set(shared.filter((one) => one.value === value).map(({ name }) => name)).size;
-        return {
-          kind,
-          name: value,
-          events,
-          // Its own neighbour weighs as much as a value that it alone has with one other.
-          score: Math.log((others + 2) / (having + 1)),
-          shared: [{ by: having === 0 ? 'nobody else' : `${having} others`, value: '', others: having }],
-        };
-      });
-    });
-    const found = [...sharing, ...seenWith].sort((a, b) => b.score - a.score).slice(0, MAX_NEIGHBOURS);
-    const open = await this.pool.query<{ name: string; alerts: number }>(OPEN_ALERTS_OF, [
-      found.map(({ name }) => name),
-    ]);
-    const alerts = new Map(open.rows.map((row) => [row.name, row.alerts]));
-    return found.map(({ shared, ...one }) => ({
-      ...one,
-      score: Math.round(one.score * 100) / 100,
-      shared: shared.slice(0, 5).map(({ by, value }) => (value === '' ? by : `${by} ${value}`)),
-      alerts: alerts.get(one.name) ?? 0,
-    }));
   }
 }
 

@@ -1,8 +1,9 @@
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { canonicalAddress } from '../../core/net/address.js';
-import { isSubjectKind, type SubjectKind } from '../../core/subjects/kinds.js';
+import { dossierPath, isSubjectKind } from '../../core/subjects/kinds.js';
 import { recognise } from '../../core/subjects/recognise.js';
+import { quoteText } from '../../core/wick/spell.js';
 import type { Found } from '../../core/wire/dossiers.js';
 import type { Identities } from './identities.js';
 import { FIND_BY_ID, FIND_KEPT, FIND_RULES_TAGGED, FIND_SUBJECTS } from './sql.js';
@@ -25,10 +26,7 @@ const places: readonly { readonly name: string; readonly address: string; readon
   { name: 'Clock', address: '/clock', words: 'settings jobs schedules' },
 ];
 
-const quote = (text: string): string => `'${text.replaceAll("'", "''")}'`;
 const huntAddress = (text: string): string => `/hunt?${new URLSearchParams({ q: text }).toString()}`;
-export const dossierAddress = (kind: SubjectKind, name: string): string =>
-  `/dossier/${kind}/${encodeURIComponent(name)}`;
 
 interface Ranked extends Found {
   /** 0 the very name, 1 its beginning, 2 within it, 3 by something else. */
@@ -81,7 +79,7 @@ export class Finder {
           kind,
           name,
           why: `${kind}, last seen ${formatInstant(last).slice(0, 16).replace('T', ' ')} UTC`,
-          address: dossierAddress(kind, name),
+          address: dossierPath(kind, name),
           rank: rankOf(name, lower),
           at: last,
         });
@@ -91,7 +89,7 @@ export class Finder {
         kind,
         name,
         why: `${other} was seen with it`,
-        address: dossierAddress(kind, name),
+        address: dossierPath(kind, name),
         rank: 1,
         at: last,
       });
@@ -103,7 +101,7 @@ export class Finder {
           kind,
           name: row.name,
           why: `in the list ${row.list}`,
-          address: dossierAddress(kind, row.name),
+          address: dossierPath(kind, row.name),
           rank: 1,
           at: 0,
         });
@@ -139,7 +137,7 @@ export class Finder {
         kind: 'address',
         name: address,
         why: 'address, never seen yet',
-        address: dossierAddress('address', address),
+        address: dossierPath('address', address),
         rank: 0,
         at: -1,
       });
@@ -151,7 +149,7 @@ export class Finder {
     return [
       ...unique.slice(0, Math.max(1, limit - 1)).map(({ rank: _rank, at: _at, ...one }) => one),
       huntFor(word, what),
-    ];
+    ].slice(0, limit);
   }
 }
 
@@ -164,12 +162,12 @@ const rankOf = (name: string, lower: string): number => {
 function huntFor(word: string, what: ReturnType<typeof recognise>): Found {
   const condition =
     what === 'address'
-      ? `about address ${quote(word)}`
+      ? `about address ${quoteText(word)}`
       : what === 'network'
-        ? ['src_ip', 'dst_ip'].map((column) => `${column} within ${quote(word)}`).join(' or ')
+        ? ['src_ip', 'dst_ip'].map((column) => `${column} within ${quoteText(word)}`).join(' or ')
         : what === 'hash'
-          ? `hashes = ${quote(word.toLowerCase())} or has ${quote(word)}`
-          : `has ${quote(word)}`;
+          ? `hashes = ${quoteText(word.toLowerCase())} or has ${quoteText(word)}`
+          : `has ${quoteText(word)}`;
   return {
     kind: 'hunt',
     name: word,

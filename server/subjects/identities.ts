@@ -12,9 +12,10 @@ import {
 import type { SubjectKind } from '../../core/subjects/kinds.js';
 import type { Joined } from '../../core/subjects/subject.js';
 import { jsonToText } from '../../core/text/json-text.js';
+import { transaction } from '../db/transaction.js';
 import { addChange } from '../trail/changes.js';
 import { Failure, invalid } from '../failure.js';
-import { LAST_BESIDE, LISTED, SAID_OF, SAY, SEEN_BESIDE, SEEN_WITH, UNSAY } from './sql.js';
+import { KNOWN_SINCE, LAST_BESIDE, LISTED, SAID_OF, SAY, SEEN_BESIDE, SEEN_WITH, UNSAY } from './sql.js';
 
 /** What was joined is kept so long before it is looked up anew. */
 const KEPT = 10 * SECOND;
@@ -128,14 +129,16 @@ export class Identities {
     const [one, two] = [Identities.spell(kind, name), spellOther(kind, other)];
     if (one === two || two === '') throw new Failure('same-name', 'A subject cannot be joined to itself.');
     if (reason.trim() === '') throw invalid('Say why: a reason is kept beside it.');
-    await this.pool.query(UNSAY, [kind, one, two]);
-    await this.pool.query(SAY, [kind, one, two, joined, reason.trim(), person]);
-    await addChange(
-      this.pool,
-      'subject',
-      `${kind} ${one}`,
-      `${joined ? 'joined to' : 'split from'} ${two}: ${reason.trim()}`,
-    );
+    await transaction(this.pool, async (client) => {
+      await client.query(UNSAY, [kind, one, two]);
+      await client.query(SAY, [kind, one, two, joined, reason.trim(), person]);
+      await addChange(
+        client,
+        'subject',
+        `${kind} ${one}`,
+        `${joined ? 'joined to' : 'split from'} ${two}: ${reason.trim()}`,
+      );
+    });
     this.kept.clear();
     return this.of(kind, one);
   }
@@ -143,23 +146,33 @@ export class Identities {
   /** Takes back what was said of two names. @throws Failure 404 */
   async unsay(kind: SubjectKind, name: string, other: string): Promise<Identity> {
     const [one, two] = [Identities.spell(kind, name), spellOther(kind, other)];
-    const { rowCount } = await this.pool.query(UNSAY, [kind, one, two]);
-    if (rowCount === 0) throw new Failure('not-found', `Nobody said anything of "${one}" and "${two}".`);
-    await addChange(this.pool, 'subject', `${kind} ${one}`, `took back what was said of ${two}`);
+    await transaction(this.pool, async (client) => {
+      const { rowCount } = await client.query(UNSAY, [kind, one, two]);
+      if (rowCount === 0) throw new Failure('not-found', `Nobody said anything of "${one}" and "${two}".`);
+      await addChange(client, 'subject', `${kind} ${one}`, `took back what was said of ${two}`);
+    });
     this.kept.clear();
     return this.of(kind, one);
   }
 
   private async gather(kind: SubjectKind, name: string): Promise<Identity> {
-    // Asked by an id, it is about whom the id belongs to.
-    const owner = (await this.namesOf(kind, [name])).get(name);
-    if (owner !== undefined && owner !== name) return this.of(kind, owner);
+    const called = await this.ownerOf(kind, name);
     const [seen, listed, said] = await Promise.all([
-      this.seen(kind, name),
-      this.listed(kind, name),
-      this.pool.query<Said & { at: Instant }>(SAID_OF, [kind, name]),
+      this.seen(kind, called),
+      this.listed(kind, called),
+      this.pool.query<Said & { at: Instant }>(SAID_OF, [kind, called]),
     ]);
-    return identityOf(kind, name, { seen, listed: listed.map(({ row }) => row), said: said.rows });
+    return identityOf(kind, called, { seen, listed: listed.map(({ row }) => row), said: said.rows });
+  }
+
+  /**
+   * Whom an id belongs to; a name that is itself somebody's stays what it is, whatever an event or a list says of it
+   * besides: nobody takes a dossier over by sending its name as an id. One step only, so that lists may name each other.
+   */
+  private async ownerOf(kind: SubjectKind, name: string): Promise<string> {
+    const { rows } = await this.pool.query<{ first: Instant | null }>(KNOWN_SINCE, [kind, [name]]);
+    if (rows[0]?.first != null) return name;
+    return (await this.namesOf(kind, [name])).get(name) ?? name;
   }
 
   private async seen(kind: SubjectKind, name: string): Promise<SeenTogether[]> {

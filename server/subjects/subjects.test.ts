@@ -262,6 +262,32 @@ it('ids have names beside them, by a list before what was seen; unknown ones are
   expect(contentOf(mail, { ...context, names: {} }, '')).toMatchObject({ text: 'S-1-5-21-77-1117 ()' });
 });
 
+it('nobody takes a dossier over by sending its name as an id, and lists that name each other end', async () => {
+  await storeEvents(
+    server.database.pool,
+    makeEvents([
+      {
+        time: at(0, 12),
+        user: 'evil',
+        user_id: 'ottilie.brandt',
+        outcome: 'success',
+        operation: 'session.start',
+      },
+    ]).map((event) => ({ ...event, source: 'harbour-id', id: 'e'.repeat(32) })),
+  );
+  expect((await dossierOf('user', 'ottilie.brandt')).subject.name).toBe('ottilie.brandt');
+  const crossed = {
+    match: 'exact',
+    key: 'login',
+    rows: [
+      { login: 'left.one', id: 'right.one' },
+      { login: 'right.one', id: 'left.one' },
+    ],
+  };
+  expect(await analyst.call('PUT', '/lists/crossed', crossed)).toMatchObject({ status: 200 });
+  expect((await dossierOf('user', 'left.one')).subject.name).toBe('right.one');
+});
+
 it('everyone may change the dossiers of a kind for themselves, and give them back', async () => {
   const path = '/boards/dossier-user';
   const { json: shipped } = await analyst.call('GET', path);
@@ -316,6 +342,7 @@ describe('find anything', () => {
     expect(found.at(-1)).toMatchObject({ kind: 'hunt', title: 'Hunt for it in the Beam' });
     expect((await find('MARR')).map(({ name }) => name)).toContain('teo.marrash');
     expect((await find('a', 3)).length).toBe(3);
+    expect(await find('teo.marrash', 1)).toMatchObject([{ kind: 'user' }]);
   });
 
   it('by an id, and by an address in any form', async () => {

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { type JSX, type KeyboardEvent, useEffect, useId, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { useNavigate, useSearchParams } from 'react-router';
@@ -58,7 +58,8 @@ export function FindAnything({ onClose }: { onClose: () => void }): JSX.Element 
     const timer = window.setTimeout(() => setWord(typed.trim()), REST_MILLISECONDS);
     return () => window.clearTimeout(timer);
   }, [typed]);
-  const { data, error, isFetching } = useQuery({
+  const client = useQueryClient();
+  const { data, error, isFetching, isPlaceholderData } = useQuery({
     ...answerTo(findAnything, { query: { q: word, limit: MAX_SHOWN } }),
     enabled: word !== '',
     placeholderData: (before) => before,
@@ -72,6 +73,17 @@ export function FindAnything({ onClose }: { onClose: () => void }): JSX.Element 
     onClose();
     void navigate(underBeam(one.address, beamSearch(parameters)));
   };
+  // What was typed last may still be on its way: then the first of what it finds is opened, not of what stood there.
+  const send = async (): Promise<void> => {
+    const last = typed.trim();
+    if (last === word && !isPlaceholderData) return open(found[chosen]);
+    if (last === '') return;
+    const answer = await client
+      .fetchQuery(answerTo(findAnything, { query: { q: last, limit: MAX_SHOWN } }))
+      .catch(() => null);
+    if (answer === null) setWord(last);
+    else open(answer.found[0]);
+  };
   const onKeyDown = (event: KeyboardEvent): void => {
     const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (by !== 0) {
@@ -80,13 +92,7 @@ export function FindAnything({ onClose }: { onClose: () => void }): JSX.Element 
     }
   };
   return (
-    <Dialog
-      title="Find anything"
-      onClose={onClose}
-      size="lg"
-      // What was typed last may still be on its way: Enter opens what is shown for it.
-      onSend={() => (typed.trim() === word ? open(found[chosen]) : setWord(typed.trim()))}
-    >
+    <Dialog title="Find anything" onClose={onClose} size="lg" onSend={() => void send()}>
       <Form.Control
         autoFocus
         className="mono"
@@ -119,7 +125,7 @@ export function FindAnything({ onClose }: { onClose: () => void }): JSX.Element 
             <span className={`cut${one.title === undefined && one.kind !== 'place' ? ' mono' : ''}`}>
               {one.title ?? one.name}
             </span>
-            <span className="xs soft cut found-why">{one.title === undefined ? one.why : `${one.why}`}</span>
+            <span className="xs soft cut found-why">{one.why}</span>
           </li>
         ))}
       </ul>

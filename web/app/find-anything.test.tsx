@@ -38,3 +38,13 @@ it('what is found keeps its own address beside the Beam', () => {
   expect(underBeam('/hunt?q=x', '?zone=UTC')).toBe('/hunt?zone=UTC&q=x');
   expect(underBeam('/rules/7', '')).toBe('/rules/7');
 });
+
+it('Enter right after the last letter opens what was typed, not what stood there before', async () => {
+  const api = fakeApi({ 'GET /find': { found } });
+  show(<FindAnything onClose={() => undefined} />, at);
+  const box = await screen.findByRole('combobox', { name: 'What to find' });
+  fireEvent.change(box, { target: { value: 'teo' } });
+  fireEvent.submit(box.closest('form') ?? box);
+  await waitFor(() => expect(whereAmI()).toContain('/dossier/user/teo.marrash'));
+  expect(api.asked.filter(({ path }) => path.startsWith('/find')).at(0)?.path).toContain('q=teo');
+});
