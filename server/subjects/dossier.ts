@@ -32,7 +32,7 @@ import { CASES_OF, KNOWN_SINCE, NAMES_OF_LENGTH } from './sql.js';
 
 const MAX_ROWS = 2000;
 const MILLISECONDS = 20_000;
-/** Hunts of one dossier that run at once. */
+/** Hunts of one dossier that run at once, and as many looks at its sightings. */
 const AT_ONCE = 2;
 /** What is normal rests on so many days before the window. */
 const NORMAL_DAYS = 30;
@@ -96,12 +96,13 @@ export class Dossiers {
     const known = await this.known(kind, names);
     // A person's places are for what they look at: one dossier takes few of them at once, however many hunts it asks.
     const inTurn = pLimit(AT_ONCE);
+    const sightingsInTurn = pLimit(AT_ONCE);
     const rows: Rows = (text, over = window) =>
       inTurn(() => this.rows(text, identity.name, asked.carried, over, signal));
     const days = known === null ? 0 : Math.max(0, Math.floor((window.from - known.first) / DAY));
     const past = this.past(of, rows, window, zone, Math.min(NORMAL_DAYS, days));
     const [firsts, alerts, looksLike, facts, normal, { usual }, state, makers, board] = await Promise.all([
-      this.sightings.firsts(of, names, window, inTurn),
+      this.sightings.firsts(of, names, window, sightingsInTurn),
       this.alerts.about(names),
       this.looksLike(kind, identity.name),
       this.facts(kind, identity.name),
@@ -113,7 +114,7 @@ export class Dossiers {
     ]);
     const [sentence, neighbours, cases] = await Promise.all([
       this.sentence(of, names, rows, { firsts, alerts: alerts.length, window }),
-      this.sightings.neighbours(of, names, window, inTurn),
+      this.sightings.neighbours(of, names, window, sightingsInTurn),
       this.pool.query<Dossier['cases'][number]>(CASES_OF, [alerts.map(({ id }) => String(id))]),
     ]);
     return {

@@ -9,7 +9,7 @@ import type { Window } from '../../core/wick/plan.js';
 import type { First, NeighbourWire } from '../../core/wire/dossiers.js';
 import { FIRSTS, OPEN_ALERTS_OF, OWN_VALUES, SHARED } from './sql.js';
 
-/** What is read of the sightings of one subject at once, along with its hunts. */
+/** Lets few looks at sightings run at once. */
 type InTurn = LimitFunction;
 
 const MAX_FIRSTS = 40;
