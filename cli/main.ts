@@ -3,6 +3,7 @@ import { hunt } from './hunt.js';
 import { importFiles } from './import.js';
 import { planOfThread, runThread } from './sweep/sweep-thread.js';
 import { sweep } from './sweep/sweep.js';
+import { tune } from './tune/tune.js';
 import { USAGE, UsageError } from './usage.js';
 
 const [command, ...words] = process.argv.slice(2);
@@ -17,6 +18,8 @@ async function run(): Promise<number> {
       return importFiles(words);
     case 'sweep':
       return sweep(words);
+    case 'tune':
+      return tune(words);
     case undefined:
     case 'help':
     case '--help':
@@ -25,7 +28,7 @@ async function run(): Promise<number> {
       return command === undefined ? 2 : 0;
     default:
       throw new UsageError(
-        `No command "${command}". Try: lamp hunt, lamp board, lamp sweep, lamp import, lamp help.`,
+        `No command "${command}". Try: lamp hunt, lamp board, lamp sweep, lamp tune, lamp import, lamp help.`,
       );
   }
 }

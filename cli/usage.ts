@@ -55,6 +55,17 @@ export const USAGE = `lamp: Under Lamp's command line
                          a search instead of rules, or besides them
       --full             whole values in tables
 
-Exit codes of sweep: 0 done, 2 wrong use, 3 done but a rule was refused.
+  lamp tune --rules PATH… --events FILE…|FOLDER [--verdicts FILE.jsonl] [--format table|json]
+            [--logsource … | --logsource any] [--recipe NAME] [--allow-loss RULE]
+      Ranks rules by their noise over files, and proposes cuts with proof: what each
+      removes, that no match settled as real is lost, whether it holds in the newest third
+      of the time, what it hides besides, and the filter document that does it.
+
+      --verdicts FILE    what people said: {"rule","file","line","verdict"} for one record, or
+                         {"rule","where":{field:value},"verdict"} for all with these values;
+                         verdicts are real, harmless, wrong, unsure
+      --allow-loss RULE  proposals for this rule may lose real matches, named one by one
+
+Exit codes of sweep and tune: 0 done, 2 wrong use, 3 done but a rule was refused.
 Exit codes: 0 done, 1 a file cannot be read, 2 wrong use or a hunt that is refused.
 `;

@@ -34,6 +34,9 @@ const clickCell = async (text: string, item: string): Promise<void> => {
   await press(page, item);
 };
 const columnMenu = async (column: string, item: string): Promise<void> => {
+  // A menu that is still open would be taken for the one that is asked for, and go away under the click.
+  if ((await page.$('.cell-menu')) !== null) await page.keyboard.press('Escape');
+  await page.waitForFunction(() => document.querySelector('.cell-menu') === null);
   await page.locator(`[aria-label="What to do with the column ${column}"]`).click();
   await page.waitForSelector('.cell-menu');
   await press(page, item);

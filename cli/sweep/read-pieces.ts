@@ -100,3 +100,14 @@ async function* cutRecords(stream: Readable, shape: FileShape): AsyncGenerator<P
   held.push(...cutter.push(decoder.decode()), ...cutter.end());
   if (held.length > 0) yield { shape, lines: null, records: held };
 }
+
+const decoder = new TextDecoder();
+
+/** The records of a piece. */
+export const recordsOf = ({ lines, records }: Piece): readonly string[] =>
+  lines === null
+    ? records
+    : decoder
+        .decode(lines)
+        .split('\n')
+        .filter((line) => line !== '' && line.trim() !== '');

@@ -35,7 +35,7 @@ const LOGSOURCE_PARTS = ['category', 'product', 'service'] as const;
 const MANY: ReadonlySet<string> = new Set(['--rules', '--events']);
 
 /** Writes `--rules a b` as `--rules a --rules b`. */
-function spread(words: readonly string[]): string[] {
+export function spread(words: readonly string[]): string[] {
   const found: string[] = [];
   let many: string | null = null;
   for (const word of words) {
@@ -49,7 +49,8 @@ function spread(words: readonly string[]): string[] {
   return found;
 }
 
-function readLogSource(text: string | undefined): LogSource | 'any' | undefined {
+/** What records are, as `--logsource` says it. @throws UsageError */
+export function readLogSource(text: string | undefined): LogSource | 'any' | undefined {
   if (text === undefined || text === 'any') return text;
   const found: Record<string, string> = {};
   for (const pair of text.split(',')) {

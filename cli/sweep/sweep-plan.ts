@@ -106,13 +106,14 @@ export function packOf({
 export const reaches = (level: Severity, least: Severity | undefined): boolean =>
   least === undefined || severities.indexOf(level) >= severities.indexOf(least);
 
-type Read =
+/** A record as rules see it; null where it cannot be read, and `left out` where it is none. */
+export type Read =
   { readonly event: Event; readonly time: Instant | null; readonly shown: string } | null | 'left out';
 
 /** A sweep made ready in one thread. */
 export class PreparedSweep {
-  private readonly sweeper: Sweeper;
-  private readonly rules: readonly Rule[];
+  readonly sweeper: Sweeper;
+  readonly rules: readonly Rule[];
   private readonly recipe: CompiledRecipe | null;
 
   constructor(private readonly plan: SweepPlan) {
@@ -147,7 +148,8 @@ export class PreparedSweep {
     return { records: line, unreadable, matches, hits };
   }
 
-  private reader({ format, options }: FileShape): (record: string) => Read {
+  /** Reads the records of a file of this shape. */
+  reader({ format, options }: FileShape): (record: string) => Read {
     const { recipe } = this;
     if (recipe !== null)
       return (record) => {

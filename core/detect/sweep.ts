@@ -28,9 +28,11 @@ export interface SweptRecord {
   /** Rules that report, by their positions. */
   readonly matched: readonly number[];
   readonly hits: readonly SweepHit[];
+  /** Rules that it meets, those that are only counted among them. */
+  readonly met: readonly number[];
 }
 
-const NOTHING: SweptRecord = { matched: [], hits: [] };
+const NOTHING: SweptRecord = { matched: [], hits: [], met: [] };
 
 interface Feeding {
   readonly correlation: number;
@@ -98,13 +100,13 @@ export class Sweeper {
         (hits ??= []).push({ correlation, referred: position, group, time, value });
       }
     }
-    if (matched === null && hits === null) return NOTHING;
-    return { matched: matched?.sort((a, b) => a - b) ?? [], hits: hits ?? [] };
+    if (met.length === 0) return NOTHING;
+    return { matched: matched?.sort((a, b) => a - b) ?? [], hits: hits ?? [], met };
   }
 }
 
 /** Rules that do not report themselves: those a correlation counts, unless it says that they do. */
-function silentOf(rules: readonly Rule[]): ReadonlySet<number> {
+export function silentOf(rules: readonly Rule[]): ReadonlySet<number> {
   const silent = new Set<number>();
   for (const rule of rules)
     if (rule.type === 'correlation' && !rule.generate) for (const at of rule.refers) silent.add(at);

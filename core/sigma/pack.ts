@@ -109,17 +109,21 @@ export function loadPack(
   return { rules, origins, hunts, refused };
 }
 
-/** What documents are called, and by whom. */
+/** What documents are called, and by whom. One without id and name is called by its title. */
 class Names {
   private readonly places = new Map<string, number[]>();
 
   constructor(private readonly opened: readonly Opened[]) {
+    const titled: [string, number][] = [];
     opened.forEach(({ document }, i) => {
-      for (const key of ['id', 'name']) {
-        const word = wordOf(document, key);
-        if (word !== null) this.places.set(word, [...(this.places.get(word) ?? []), i]);
-      }
+      const words = [wordOf(document, 'id'), wordOf(document, 'name')].filter((word) => word !== null);
+      for (const word of words) this.places.set(word, [...(this.places.get(word) ?? []), i]);
+      const title = wordOf(document, 'title');
+      if (words.length === 0 && title !== null) titled.push([title, i]);
     });
+    const taken = new Set(this.places.keys());
+    for (const [title, i] of titled)
+      if (!taken.has(title)) this.places.set(title, [...(this.places.get(title) ?? []), i]);
   }
 
   known(): string[] {

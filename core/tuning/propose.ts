@@ -1,0 +1,241 @@
+import type { Event } from '../events/event.js';
+import { Bits } from './bits.js';
+import { cutOps, type Cut, type CutCondition } from './cut.js';
+import { literalsOf, type Literal } from './literals.js';
+import { noiseWeight, type Judgement } from './verdicts.js';
+
+/** What a search for cuts looks at. */
+export interface SearchTask {
+  /** An event of each match; of a correlation, one that stands for its window. */
+  readonly events: readonly Event[];
+  /** What was said of each. */
+  readonly judged: readonly Judgement[];
+  /** Events of the same shape that are no matches: a sample of what a cut would hide besides. */
+  readonly others: readonly Event[];
+  /** How many such events one of the sample stands for. */
+  readonly othersFactor: number;
+  /** Fields that the rule itself asks for. */
+  readonly asked: readonly string[];
+  /** Real ones may be lost, each at the price of some noise. */
+  readonly allowLoss: boolean;
+  /** Which matches a cut removes in truth; null where it cannot be had. Of a plain rule, those that meet it. */
+  readonly removes: (cut: Cut) => Bits | null;
+}
+
+/** A cut that was found, and the matches it removes. */
+export interface FoundCut extends Cut {
+  readonly removes: Bits;
+}
+
+const MAX_PROPOSALS = 10;
+const MAX_CONDITIONS = 3;
+const BEAM = 30;
+/** Conditions that a cut may be narrowed by. */
+const NARROWING = 120;
+/** Cuts whose true effect is reckoned in each round. */
+const TRIED = 12;
+/** What a lost real one costs, in noise. */
+const PRICE_OF_REAL = 5;
+/** A cut removes at least so many. */
+const MIN_REMOVED = 2;
+/** And at least this share of a rule's noise. */
+const MIN_SHARE = 0.004;
+/**
+ * A value that matches have no oftener than other events is no cause of them: it must be so much oftener, or nearly all
+ * of what it removes is settled as noise.
+ */
+const MIN_LIFT = 2;
+const NEARLY_ALL = 0.8;
+/** Fewer other events than this say nothing of how often a value is. */
+const ENOUGH_OTHERS = 20;
+
+interface Candidate {
+  /** Positions of literals, in their order. */
+  readonly parts: readonly number[];
+  readonly covers: Bits;
+  readonly others: Bits;
+  readonly noise: number;
+  readonly real: number;
+  readonly score: number;
+}
+
+/** Fields that people know others by, before those that only tell the same. */
+function familiar(field: string): number {
+  if (/^(user|host|src_ip|dst_ip|account|application)$/i.test(field)) return 0;
+  return /user|account|host|computer|image|process|ip/i.test(field) ? 1 : 2;
+}
+
+/** A literal's place where all else is equal: the familiar field, the plainer way of asking. */
+const orderOf = ({ field, op, value }: Literal): string =>
+  `${familiar(field)} ${cutOps.indexOf(op)} ${String(field.length).padStart(4, '0')} ${field} ${value ?? ''}`;
+
+/** The matches of a rule, made ready to be searched for cuts; what was looked up once serves every search. */
+export class CutSearch {
+  private readonly literals: readonly Literal[];
+  private readonly whole: Bits;
+  private readonly half: Bits;
+  private readonly real: Bits;
+  private readonly truth = new Map<string, Bits | null>();
+
+  constructor(private readonly task: SearchTask) {
+    const { events, judged, others, asked } = task;
+    const fields = new Set(asked);
+    const literals = literalsOf(events, others, (field) => fields.has(field));
+    const orders = new Map(literals.map((one) => [one, orderOf(one)]));
+    this.literals = [...literals].sort((a, b) => ((orders.get(a) ?? '') < (orders.get(b) ?? '') ? -1 : 1));
+    const at = (fits: (one: Judgement) => boolean): Bits =>
+      Bits.of(
+        judged.length,
+        judged.flatMap((one, i) => (fits(one) ? [i] : [])),
+      );
+    this.whole = at((one) => noiseWeight(one) === 1);
+    this.half = at((one) => noiseWeight(one) === 0.5);
+    this.real = at((one) => one === 'real');
+  }
+
+  private noiseIn(covers: Bits): number {
+    return covers.countAnd(this.whole) + covers.countAnd(this.half) / 2;
+  }
+
+  /**
+   * Finds cuts in greedy order, each the best after those before it: a beam search over conjunctions of at most three
+   * conditions (B. T. Lowerre, 1976) that maximises noise removed per condition, never losing a real match. The same
+   * matches give the same cuts.
+   * @param universe the matches that are looked at
+   */
+  find(universe: Bits): FoundCut[] {
+    const found: FoundCut[] = [];
+    if (universe.count() < MIN_REMOVED) return found;
+    const { allowLoss } = this.task;
+    const real = this.real.and(universe);
+    const least = Math.max(1, this.noiseIn(universe) * MIN_SHARE);
+    let left = universe;
+    while (found.length < MAX_PROPOSALS) {
+      let best: { readonly cut: FoundCut; readonly score: number } | null = null;
+      let looked = 0;
+      for (const { parts, score, noise } of this.candidates(left, real, least)) {
+        // The best that is still possible does not beat what was found.
+        if (looked >= TRIED || (best !== null && score <= best.score)) break;
+        const cut = { all: parts.flatMap((i) => this.conditionOf(i)) };
+        const gone = this.truly(cut);
+        looked++;
+        if (gone === null || gone.countAnd(universe) < MIN_REMOVED) continue;
+        if (!allowLoss && gone.countAnd(real) > 0) continue;
+        const gain = this.noiseIn(gone.and(left));
+        if (gain < least) continue;
+        const trueScore = (score * gain) / noise;
+        if (best === null || trueScore > best.score)
+          best = { cut: { ...cut, removes: gone }, score: trueScore };
+      }
+      if (best === null) break;
+      found.push(best.cut);
+      left = left.without(best.cut.removes);
+    }
+    return found;
+  }
+
+  private conditionOf(at: number): CutCondition[] {
+    const literal = this.literals[at];
+    return literal === undefined ? [] : [{ field: literal.field, op: literal.op, value: literal.value }];
+  }
+
+  private truly(cut: Cut): Bits | null {
+    const key = JSON.stringify(cut.all);
+    const known = this.truth.get(key);
+    if (known !== undefined) return known;
+    const gone = this.task.removes(cut);
+    this.truth.set(key, gone);
+    return gone;
+  }
+
+  /** Cuts worth trying, the best first. @param left matches that no cut before removes */
+  private candidates(left: Bits, realThere: Bits, least: number): Candidate[] {
+    const [whole, half] = [this.whole.and(left), this.half.and(left)];
+    const noiseOf = (covers: Bits): number => covers.countAnd(whole) + covers.countAnd(half) / 2;
+    const rated = (parts: readonly number[], covers: Bits, others: Bits, noise: number): Candidate => {
+      const real = covers.countAnd(realThere);
+      return {
+        parts,
+        covers,
+        others,
+        noise,
+        real,
+        score: this.score(noise, real, parts.length, others, covers),
+      };
+    };
+    const singles = this.literals.flatMap(({ covers, others }, i) => {
+      const noise = noiseOf(covers);
+      return noise < least ? [] : [rated([i], covers, others, noise)];
+    });
+    const best = singles.filter(({ score }) => score > 0);
+    const narrowing = [...singles]
+      .sort((a, b) => b.noise - a.noise || first(a) - first(b))
+      .slice(0, NARROWING);
+    let beam = this.worthNarrowing(singles);
+    const seen = new Set<string>();
+    for (let conditions = 2; conditions <= MAX_CONDITIONS; conditions++) {
+      const next: Candidate[] = [];
+      for (const one of beam)
+        for (const more of narrowing) {
+          const added = first(more);
+          if (one.parts.some((part) => this.literals[part]?.field === this.literals[added]?.field)) continue;
+          const parts = [...one.parts, added].sort((a, b) => a - b);
+          const key = parts.join(' ');
+          if (seen.has(key)) continue;
+          seen.add(key);
+          const covers = one.covers.and(more.covers);
+          const noise = noiseOf(covers);
+          if (noise < least) continue;
+          const shrunk = rated(parts, covers, one.others.and(more.others), noise);
+          // A condition that changes nothing is none.
+          if (shrunk.real < one.real || shrunk.others.count() < one.others.count()) next.push(shrunk);
+        }
+      best.push(...next.filter(({ score }) => score > 0));
+      beam = this.worthNarrowing(next);
+    }
+    return best.sort(
+      (a, b) => b.score - a.score || a.parts.length - b.parts.length || compare(a.parts, b.parts),
+    );
+  }
+
+  /** What loses a real one may do with another condition; what reaches far may reach less. */
+  private worthNarrowing(all: readonly Candidate[]): Candidate[] {
+    const lossy = all
+      .filter(({ score }) => score <= 0)
+      .sort((a, b) => b.noise - b.real - (a.noise - a.real) || compare(a.parts, b.parts));
+    const far = all
+      .filter(({ score, others, covers }) => score > 0 && this.reachOf(others) > covers.count())
+      .sort((a, b) => b.noise - a.noise || compare(a.parts, b.parts));
+    return [...lossy.slice(0, BEAM), ...far.slice(0, BEAM / 4)];
+  }
+
+  private reachOf(others: Bits): number {
+    return others.count() * this.task.othersFactor;
+  }
+
+  /** Noise removed for each condition, less where much is hidden that never matched; not above 0 for what is no cut. */
+  private score(noise: number, real: number, conditions: number, others: Bits, covers: Bits): number {
+    if (real > 0 && !this.task.allowLoss) return -1;
+    if (!this.isCause(others, covers)) return 0;
+    const beyond = 1 + 0.15 * Math.log2(1 + this.reachOf(others) / Math.max(1, covers.count()));
+    return (noise - real * PRICE_OF_REAL) / (1 + 0.35 * (conditions - 1)) / beyond;
+  }
+
+  private isCause(others: Bits, covers: Bits): boolean {
+    const { events, others: sample } = this.task;
+    if (sample.length < ENOUGH_OTHERS) return true;
+    const size = covers.count();
+    const elsewhere = (others.count() + 1) / (sample.length + 2);
+    return size / events.length >= MIN_LIFT * elsewhere || covers.countAnd(this.whole) >= NEARLY_ALL * size;
+  }
+}
+
+const first = ({ parts }: Candidate): number => parts[0] ?? 0;
+
+function compare(a: readonly number[], b: readonly number[]): number {
+  for (let i = 0; i < a.length && i < b.length; i++) {
+    const by = (a[i] ?? 0) - (b[i] ?? 0);
+    if (by !== 0) return by;
+  }
+  return a.length - b.length;
+}
