@@ -65,6 +65,8 @@ import { Rereads } from './reread/service.js';
 import { Rules } from './rules/service.js';
 import { SetAside } from './set-aside/service.js';
 import { Sources } from './sources/service.js';
+import { tuningRoutes } from './tuning/routes.js';
+import { Tuning } from './tuning/service.js';
 import type { SharedParts } from './parts.js';
 import type { Settings } from './settings.js';
 import type { Pools } from './db/pools.js';
@@ -104,7 +106,8 @@ export function apiRoutes(
   const sources = new Sources(pool, now);
   const boards: Boards = new Boards(pool, (id) => answers.answeredAt(id));
   const answers: BoardAnswers = new BoardAnswers(pool, planner, runner, boards, now);
-  const { catalogue, store, lists, seal, puller, places, base, checks } = shared;
+  const { catalogue, store, lists, seal, puller, places, base, checks, studies: threads } = shared;
+  const replays = new Replays(pool, runner, rules.reading, now, checks);
   return [
     ...peopleRoutes(people, pool),
     ...clockRoutes(new JobRecord(pool, logger)),
@@ -126,7 +129,8 @@ export function apiRoutes(
     // Fixed names before those that may be any id.
     ...ruleFileRoutes(new RuleFiles(pool, checks)),
     ...ruleRoutes(rules),
-    ...replayRoutes(new Replays(pool, runner, rules.reading, now, checks), new RuleHistory(pool)),
+    ...replayRoutes(replays, new RuleHistory(pool)),
+    ...tuningRoutes(new Tuning({ pool, runner, rules, replays, sources, lists, threads, now })),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),
     ...alertRoutes(alerts, responses, notices),
     ...subjectRoutes(

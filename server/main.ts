@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { makeApp } from './app.js';
 import { ThreadedChecks } from './checks/checks.js';
+import { studiesApart } from './tuning/study-threads.js';
 import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
@@ -62,7 +63,8 @@ async function main(): Promise<void> {
     databaseUrl: settings.databaseUrl,
     places: settings.placesFiles,
   });
-  const shared = makeShared(pools, store, { ...settings, base, checks }, now);
+  const studies = studiesApart(fileURLToPath(new URL('./study-worker.mjs', import.meta.url)));
+  const shared = makeShared(pools, store, { ...settings, base, checks, studies }, now);
   const outbox = new Outbox(
     { pool: pools.jobs, seal: shared.seal, base, programs: settings.programs },
     logger,
@@ -195,7 +197,7 @@ async function main(): Promise<void> {
         .then(() => Promise.allSettled([notices.stop(), ...jobs.map((job) => job.stop())]))
         .then(() => outbox.stop())
         .then(() => threads?.stop())
-        .then(() => checks.stop())
+        .then(() => Promise.all([checks.stop(), studies.stop()]))
         .then(() => endPools(pools))
         .finally(() => process.exit(0));
     });

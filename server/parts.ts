@@ -6,6 +6,7 @@ import { checksHere } from './checks/check-here.js';
 import type { Checks } from './checks/checks.js';
 import { Puller } from './pull/puller.js';
 import { makeSeal, type Seal } from './seal.js';
+import { studiesHere, type StudyThreads } from './tuning/study-threads.js';
 import type { Pools } from './db/pools.js';
 import { Lists } from './lists/service.js';
 
@@ -18,6 +19,8 @@ export interface SharedParts {
   readonly puller: Puller;
   /** Reads what somebody wrote and nobody has kept. */
   readonly checks: Checks;
+  /** Searches matches for cuts. */
+  readonly studies: StudyThreads;
   /** The address by which people and buttons of messages find this server. */
   readonly base: () => string;
   /** Where networks stand that no list knows. */
@@ -33,6 +36,7 @@ export function makeShared(
     readonly places: ListLookup | null;
     readonly base?: () => string;
     readonly checks?: Checks;
+    readonly studies?: StudyThreads;
   },
   now: () => Instant,
 ): SharedParts {
@@ -42,5 +46,6 @@ export function makeShared(
   const puller = new Puller({ pool: pools.jobs, catalogue, store, lists, seal, now });
   const base = settings.base ?? (() => 'http://127.0.0.1');
   const checks = settings.checks ?? checksHere(pools.general, now, settings.places);
-  return { checks, catalogue, store, lists, seal, puller, places: settings.places, base };
+  const studies = settings.studies ?? studiesHere;
+  return { checks, studies, catalogue, store, lists, seal, puller, places: settings.places, base };
 }

@@ -33,6 +33,18 @@ function conditionOf(
   return parts.length === 0 ? NEVER : { op: 'or', parts };
 }
 
+const where = (plan: Plan, condition: Condition): Plan => ({
+  ...plan,
+  steps: [...plan.steps, { step: 'where', condition, line: 1, keyword: 'where' }],
+});
+
+/** All events of some sources, as a hunt that both engines run. */
+export const planOfSources = (sources: readonly string[], window: Window, now: Instant): Plan =>
+  where(
+    compileHunt('from all', { window, now, lists: [] }),
+    sources.length === 0 ? NEVER : isOneOf('source', sources),
+  );
+
 /**
  * The events that one of some rules matches, as a hunt that both engines run.
  * @param sources all sources there are, with what their recipes say of them
@@ -44,10 +56,8 @@ export function planOfRules(
   window: Window,
   now: Instant,
 ): Plan {
-  const all = compileHunt('from all', { window, now, lists: [] });
-  const condition: Condition = {
+  return where(compileHunt('from all', { window, now, lists: [] }), {
     op: 'or',
     parts: [NEVER, ...rules.map((rule) => conditionOf(rule, sources, entries))],
-  };
-  return { ...all, steps: [...all.steps, { step: 'where', condition, line: 1, keyword: 'where' }] };
+  });
 }

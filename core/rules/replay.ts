@@ -3,7 +3,7 @@ import type { ActiveRules } from '../detect/active-rules.js';
 import type { RecordsOf } from '../detect/log-sources.js';
 import { matchBatch } from '../detect/match-batch.js';
 import { groupReader, subjectReader } from '../detect/subject.js';
-import { sweepWindows, type PlacedHit } from '../detect/sweep.js';
+import { sweepWindows, type PlacedHit, type SweptWindow } from '../detect/sweep.js';
 import type { Event } from '../events/event.js';
 import { renamedLookup } from '../predicate/field-lookup.js';
 import type { RuleSettings } from '../sigma/rule-model.js';
@@ -109,6 +109,11 @@ export class Replay {
     return this.matches.length + this.hits.length;
   }
 
+  /** What correlations counted so far. */
+  get counted(): readonly PlacedHit<EventAt>[] {
+    return this.hits;
+  }
+
   /** @param events of one source, in the order they happened */
   add(events: readonly Event[], records: RecordsOf): void {
     const { rules, reporting, correlations, renames } = this.active;
@@ -142,17 +147,20 @@ export class Replay {
     }
   }
 
+  /** What correlations completed so far. */
+  windows(): SweptWindow<EventAt>[] {
+    return sweepWindows(this.active.rules, this.hits, 'in any order');
+  }
+
   /** What it came to so far. */
   found(): ReplayMatch[] {
     const { rules, reporting } = this.active;
-    const windows = sweepWindows(rules, this.hits, 'in any order').flatMap(
-      ({ rule: position, group, time, places }) => {
-        const rule = rules[position];
-        if (rule === undefined || !reporting.has(position)) return [];
-        const subject = Object.values(group).join(', ');
-        return [{ time, subject, events: places, settings: rule.settings, rule: position }];
-      },
-    );
+    const windows = this.windows().flatMap(({ rule: position, group, time, places }) => {
+      const rule = rules[position];
+      if (rule === undefined || !reporting.has(position)) return [];
+      const subject = Object.values(group).join(', ');
+      return [{ time, subject, events: places, settings: rule.settings, rule: position }];
+    });
     return [...this.matches, ...windows];
   }
 }

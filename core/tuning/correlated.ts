@@ -1,6 +1,6 @@
 import type { PlacedHit, SweptWindow } from '../detect/sweep.js';
 import { sweepWindows } from '../detect/sweep.js';
-import type { SameTime } from '../detect/windows.js';
+import { completedWindows, type SameTime } from '../detect/windows.js';
 import type { Event } from '../events/event.js';
 import { isColumnName } from '../events/columns.js';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
@@ -67,24 +67,75 @@ function lostWindows(
   return [...byGroup.values()].some((left) => left.length > 0) ? null : lost;
 }
 
+/** Hits of one group of a correlation that counts events alone. */
+interface CountedGroup {
+  readonly hits: readonly PlacedHit<number>[];
+  /** Its windows, by their positions among all. */
+  readonly windows: readonly number[];
+}
+
+/** The groups of a correlation with what each completed. */
+function groupsOf(
+  own: readonly PlacedHit<number>[],
+  windows: readonly SweptWindow<number>[],
+): CountedGroup[] {
+  const groups = new Map<string, { hits: PlacedHit<number>[]; windows: number[] }>();
+  windows.forEach((window, i) => {
+    const key = groupKey(window);
+    const known = groups.get(key) ?? { hits: [], windows: [] };
+    groups.set(key, known);
+    known.windows.push(i);
+  });
+  // What completed nothing completes nothing with less.
+  for (const hit of own) groups.get(JSON.stringify(Object.values(hit.group)))?.hits.push(hit);
+  return [...groups.values()];
+}
+
 /** The windows that a correlation does not complete any more once a cut is kept; null where it would complete new ones. */
 export function removedOfCorrelation(counted: CountedMatches): (cut: Cut) => Bits | null {
   const { rules, at, hits, events, windows, sameTime } = counted;
   const { correlations } = rulesUnder(rules, at);
+  const rule = rules[at];
   const own = hits.filter(({ correlation }) => correlations.has(correlation));
-  return (cut) => {
+  const goneBy = (cut: Cut): boolean[] => {
     const met = compilePredicate(predicateOfCut(cut));
-    const gone = events.map((event) => met(event));
-    const left = own.filter(({ place }) => gone[place] !== true);
-    if (left.length === own.length) return new Bits(windows.length);
-    return lostWindows(
-      windows,
-      sweepWindows(rules, left, sameTime).filter(({ rule }) => rule === at),
-    );
+    return events.map((event) => met(event));
+  };
+  if (rule?.type !== 'correlation' || correlations.size > 1)
+    return (cut) => {
+      const gone = goneBy(cut);
+      const left = own.filter(({ place }) => gone[place] !== true);
+      if (left.length === own.length) return new Bits(windows.length);
+      return lostWindows(
+        windows,
+        sweepWindows(rules, left, sameTime).filter(({ rule: of }) => of === at),
+      );
+    };
+  // The usual case is reckoned group by group, and only where the cut takes something away.
+  const groups = groupsOf(own, windows);
+  return (cut) => {
+    const gone = goneBy(cut);
+    const lost = new Bits(windows.length);
+    for (const { hits: all, windows: places } of groups) {
+      const left = all.filter(({ place }) => gone[place] !== true);
+      if (left.length === all.length) continue;
+      const before = places.flatMap((i) => windows[i] ?? []);
+      const after = completedWindows(left, rule, sameTime).map(({ hits: of }) => ({
+        rule: at,
+        group: before[0]?.group ?? {},
+        time: of.at(-1)?.time ?? 0,
+        places: of.map(({ place }) => place),
+      }));
+      const own = lostWindows(before, after);
+      if (own === null) return null;
+      for (const i of own.members()) lost.add(places[i] ?? 0);
+    }
+    return lost;
   };
 }
 
-const MAX_LOOKED = 60;
+/** Events of a window that are looked at: its last ones. */
+const MAX_LOOKED = 12;
 
 /** Names and values of an event: its columns, and the source's own fields with dots. */
 function flat(event: Event): Map<string, Json> {

@@ -87,6 +87,12 @@ const valueOf = ({ op, value }: CutCondition): string | null =>
 export const selectionOf = ({ all }: Cut): Record<string, string | null> =>
   Object.fromEntries(all.map((one) => [keyOf(one), valueOf(one)]));
 
+/** The field of a cut that a list could hold the value of; null for one that is not only a value. */
+export function listFieldOf({ all }: Cut): string | null {
+  const [only] = all;
+  return all.length === 1 && only?.op === 'equals' ? only.field : null;
+}
+
 /** A cut in words, such as `user is svc-backup, src_ip lies in 10.30.0.0/24`. */
 export const cutInWords = ({ all }: Cut): string =>
   all

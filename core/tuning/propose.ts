@@ -1,3 +1,4 @@
+import { columnDef, isColumnName } from '../events/columns.js';
 import type { Event } from '../events/event.js';
 import { Bits } from './bits.js';
 import { cutOps, type Cut, type CutCondition } from './cut.js';
@@ -59,15 +60,36 @@ interface Candidate {
   readonly score: number;
 }
 
-/** Fields that people know others by, before those that only tell the same. */
-function familiar(field: string): number {
-  if (/^(user|host|src_ip|dst_ip|account|application)$/i.test(field)) return 0;
-  return /user|account|host|computer|image|process|ip/i.test(field) ? 1 : 2;
+/** Columns that name who or where, and such as only tell of them. */
+const NAMES: ReadonlySet<string> = new Set(['user', 'host', 'src_ip', 'dst_ip', 'account', 'application']);
+const NAMING_GROUPS: ReadonlySet<string> = new Set(['who', 'from', 'to', 'cloud']);
+const PLACES: ReadonlySet<string> = new Set(['as_name', 'asn', 'city', 'country']);
+const WHO = /user|account|host|computer|client|device|actor|address|(^|[._])(ip|src|dst)|ip$/i;
+const WITH = /process|path|image|command|file|agent|name/i;
+const DOING =
+  /event|verb|operation|action|provider|channel|outcome|result|reason|code|status|level|type|kind/i;
+
+/**
+ * How much a field says of where noise comes from, at most 1: most where it names who or what; least where it only says
+ * what was done. What every match has and nothing else is often the rule itself in other words, such as a code.
+ */
+export function worthOf(field: string): number {
+  if (NAMES.has(field)) return 1;
+  if (DOING.test(field)) return 0.72;
+  if (PLACES.has(field)) return 0.8;
+  if (isColumnName(field)) {
+    const { group } = columnDef(field);
+    return NAMING_GROUPS.has(group) ? 0.97 : group === 'program' ? 0.9 : 0.72;
+  }
+  return WHO.test(field) ? 0.88 : WITH.test(field) ? 0.82 : 0.75;
 }
+
+/** Whether it names who, where or with what. */
+export const isNaming = (field: string): boolean => worthOf(field) >= 0.8;
 
 /** A literal's place where all else is equal: the familiar field, the plainer way of asking. */
 const orderOf = ({ field, op, value }: Literal): string =>
-  `${familiar(field)} ${cutOps.indexOf(op)} ${String(field.length).padStart(4, '0')} ${field} ${value ?? ''}`;
+  `${(2 - worthOf(field)).toFixed(2)} ${cutOps.indexOf(op)} ${String(field.length).padStart(4, '0')} ${field} ${value ?? ''}`;
 
 /** The matches of a rule, made ready to be searched for cuts; what was looked up once serves every search. */
 export class CutSearch {
@@ -80,7 +102,13 @@ export class CutSearch {
   constructor(private readonly task: SearchTask) {
     const { events, judged, others, asked } = task;
     const fields = new Set(asked);
-    const literals = literalsOf(events, others, (field) => fields.has(field));
+    const all = literalsOf(events, others, (field) => fields.has(field));
+    const known = all.filter(({ field }) => isNaming(field));
+    // What all matches have says who they come from only where it names somebody.
+    const naming = known.some(({ covers }) => covers.count() === events.length);
+    const literals = naming
+      ? all.filter(({ field, covers }) => isNaming(field) || covers.count() < events.length)
+      : all;
     const orders = new Map(literals.map((one) => [one, orderOf(one)]));
     this.literals = [...literals].sort((a, b) => ((orders.get(a) ?? '') < (orders.get(b) ?? '') ? -1 : 1));
     const at = (fits: (one: Judgement) => boolean): Bits =>
@@ -160,7 +188,7 @@ export class CutSearch {
         others,
         noise,
         real,
-        score: this.score(noise, real, parts.length, others, covers),
+        score: this.score(noise, real, parts, others, covers, covers.countAnd(left)),
       };
     };
     const singles = this.literals.flatMap(({ covers, others }, i) => {
@@ -214,11 +242,19 @@ export class CutSearch {
   }
 
   /** Noise removed for each condition, less where much is hidden that never matched; not above 0 for what is no cut. */
-  private score(noise: number, real: number, conditions: number, others: Bits, covers: Bits): number {
+  private score(
+    noise: number,
+    real: number,
+    parts: readonly number[],
+    others: Bits,
+    covers: Bits,
+    removed: number,
+  ): number {
     if (real > 0 && !this.task.allowLoss) return -1;
     if (!this.isCause(others, covers)) return 0;
-    const beyond = 1 + 0.15 * Math.log2(1 + this.reachOf(others) / Math.max(1, covers.count()));
-    return (noise - real * PRICE_OF_REAL) / (1 + 0.35 * (conditions - 1)) / beyond;
+    const beyond = 1 + 0.3 * Math.log2(1 + this.reachOf(others) / Math.max(1, removed));
+    const worth = Math.min(...parts.map((part) => worthOf(this.literals[part]?.field ?? '')));
+    return ((noise - real * PRICE_OF_REAL) * worth) / (1 + 0.35 * (parts.length - 1)) / beyond;
   }
 
   private isCause(others: Bits, covers: Bits): boolean {

@@ -1,4 +1,5 @@
 import type { Event } from '../events/event.js';
+import { isNaming, worthOf } from './propose.js';
 import { literalsOf, type Literal } from './literals.js';
 import type { Bits } from './bits.js';
 import { countJudgements, type Judgement, type JudgementCounts } from './verdicts.js';
@@ -42,11 +43,13 @@ function gain(covers: Bits, real: Bits, noise: Bits): number {
 /**
  * Where a rule's matches come from: values of the fields of its events, ordered by how much of the noise one explains.
  * One match may stand in several rows.
+ * @param others events of the same shape that are no matches: what they have as often explains nothing
  * @param bitsOf makes a set of the matches that fit
  */
 export function whereFrom(
   events: readonly Event[],
   judged: readonly Judgement[],
+  others: readonly Event[],
   subjects: readonly string[],
   asked: readonly string[],
   bitsOf: (fits: (place: number) => boolean) => Bits,
@@ -57,30 +60,39 @@ export function whereFrom(
   const real = bitsOf((i) => judged[i] === 'real');
   const noise = bitsOf((i) => judged[i] === 'harmless' || judged[i] === 'wrong');
   const informed = real.count() > 0 && noise.count() > 0;
-  const explain = (covers: Bits): number =>
-    informed ? gain(covers, real, noise) : covers.count() / Math.max(1, events.length);
-  const originOf = (parts: readonly Literal[], covers: Bits): NoiseOrigin => {
+  const shareOf = (part: Bits, all: readonly Event[]): number => part.count() / Math.max(1, all.length);
+  const explain = (covers: Bits, elsewhere: Bits): number =>
+    informed ? gain(covers, real, noise) : Math.max(0, shareOf(covers, events) - shareOf(elsewhere, others));
+  const originOf = (parts: readonly Literal[], covers: Bits, elsewhere: Bits): NoiseOrigin => {
     const places = covers.members();
     return {
       values: parts.map(({ field, value }) => ({ field, value: value ?? '' })),
       matches: places.length,
       subjects: new Set(places.map((place) => subjects[place])).size,
       verdicts: countJudgements(places.map((place) => judged[place] ?? 'unsettled')),
-      explains: explain(covers),
+      explains: explain(covers, elsewhere),
     };
   };
   const singles = literals
-    .map((one) => ({ one, score: explain(one.covers), size: one.covers.count() }))
-    .sort((a, b) => b.score - a.score || b.size - a.size || (a.one.field < b.one.field ? -1 : 1));
-  const found = singles.slice(0, MAX_ORIGINS).map(({ one }) => originOf([one], one.covers));
+    .map((one) => ({ one, score: explain(one.covers, one.others), size: one.covers.count() }))
+    .sort(
+      (a, b) =>
+        b.score - a.score ||
+        b.size - a.size ||
+        worthOf(b.one.field) - worthOf(a.one.field) ||
+        (a.one.field < b.one.field ? -1 : 1),
+    );
+  const found = singles.slice(0, MAX_ORIGINS).map(({ one }) => originOf([one], one.covers, one.others));
   const tops = singles.slice(0, PAIRED);
   for (const [i, a] of tops.entries())
     for (const b of tops.slice(i + 1)) {
       if (a.one.field === b.one.field) continue;
       const both = a.one.covers.and(b.one.covers);
       if (both.count() < 3 || both.count() > Math.min(a.size, b.size) * 0.9) continue;
-      if (informed && explain(both) > MUCH_MORE * Math.max(a.score, b.score) && explain(both) > 0.05)
-        found.push(originOf([a.one, b.one], both));
+      const elsewhere = a.one.others.and(b.one.others);
+      const score = explain(both, elsewhere);
+      if (informed && score > MUCH_MORE * Math.max(a.score, b.score) && score > 0.05)
+        found.push(originOf([a.one, b.one], both, elsewhere));
     }
   return found.sort((a, b) => b.explains - a.explains || b.matches - a.matches).slice(0, MAX_ORIGINS);
 }

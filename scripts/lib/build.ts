@@ -59,6 +59,7 @@ export async function buildAll(): Promise<void> {
         server: 'server/main.ts',
         'intake-worker': 'server/intake/worker.ts',
         'checks-worker': 'server/checks/worker.ts',
+        'study-worker': 'server/tuning/study-worker.ts',
         'stand-ins': 'stand-ins/main.ts',
       },
       outdir: DIST,

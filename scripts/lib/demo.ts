@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Pool } from 'pg';
-import { formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
+import { DAY, HOUR, formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
 import type { ListContent } from '../../core/wire/lists.js';
 import { demoHunts } from '../../demo/hunts.js';
 import { demoSources, generateDemo } from '../../demo/generate/index.js';
@@ -23,6 +23,7 @@ import { RuleFiles } from '../../server/rules/files.js';
 import { Recipes } from '../../server/recipes/service.js';
 import { Sources } from '../../server/sources/service.js';
 import { SINK_SECRET } from '../../stand-ins/services/sink.js';
+import { forgetTruth, keepTruth, settleUntil } from './settle-demo.js';
 import { PlainFailure } from './plain-failure.js';
 
 /** How the demo world was made, kept beside its data. */
@@ -162,15 +163,39 @@ const PIECE = 40_000;
 /** Batches stored at the same time: one is written while another is read. */
 const AT_ONCE = 3;
 
-/** Stores records through the very intake that senders use, each source's in the order they came in. */
-async function store(pool: Pool, records: readonly DemoRecord[]): Promise<void> {
+/** A world shorter than this has no history: all of its alerts are open. */
+const HISTORY_DAYS = 20;
+/** What came up so shortly before the end nobody has settled yet; the story's last days are left open whole. */
+const NOT_YET_SETTLED = 30 * HOUR;
+const STORY = 4 * DAY;
+
+/** Pieces of records: at most so many, and none goes over midnight where days are settled one by one. */
+function* piecesOf(records: readonly DemoRecord[], byDay: boolean): Generator<readonly DemoRecord[]> {
+  const dayOf = (at: number): number => Math.floor((records[at]?.received ?? 0) / DAY);
+  for (let from = 0; from < records.length;) {
+    let to = Math.min(from + PIECE, records.length);
+    if (byDay) while (to > from + 1 && dayOf(to - 1) !== dayOf(from)) to--;
+    yield records.slice(from, to);
+    from = to;
+  }
+}
+
+/**
+ * Stores records through the very intake that senders use, each source's in the order they came in.
+ * @param settle what is done when a day is over
+ */
+async function store(
+  pool: Pool,
+  records: readonly DemoRecord[],
+  settle: ((until: Instant) => Promise<void>) | null,
+): Promise<void> {
   const catalogue = new SourceCatalogue(pool);
   const intake = new RecordStore(pool, new RuleSet());
   const shown = process.stdout.isTTY;
   const total = records.length.toLocaleString('en');
   if (!shown) process.stdout.write(`Loading the demo data: ${total} records…\n`);
-  for (let from = 0; from < records.length; from += PIECE) {
-    const piece = records.slice(from, from + PIECE);
+  let from = 0;
+  for (const piece of piecesOf(records, settle !== null)) {
     const waiting = demoSources.map(([name]) => name as string);
     const work = async (): Promise<void> => {
       for (let name = waiting.shift(); name !== undefined; name = waiting.shift()) {
@@ -189,10 +214,11 @@ async function store(pool: Pool, records: readonly DemoRecord[]): Promise<void> 
       }
     };
     await Promise.all(Array.from({ length: AT_ONCE }, work));
+    from += piece.length;
+    const [begun] = piece;
+    if (settle !== null && begun !== undefined) await settle(Math.floor(begun.received / DAY) * DAY + DAY);
     if (shown)
-      process.stdout.write(
-        `\rLoading the demo data: ${Math.min(from + PIECE, records.length).toLocaleString('en')} of ${total} records`,
-      );
+      process.stdout.write(`\rLoading the demo data: ${from.toLocaleString('en')} of ${total} records`);
   }
   if (shown) process.stdout.write('\n');
 }
@@ -227,8 +253,17 @@ export async function loadDemo(
   }
   if (world.loaded) return world;
   const records = generateDemo(world);
-  writeFileSync(join(folder, 'demo-truth.json'), JSON.stringify(truthOf(records)));
-  await store(pool, records);
+  const truth = truthOf(records);
+  writeFileSync(join(folder, 'demo-truth.json'), JSON.stringify(truth));
+  const { seed, end, days } = world;
+  if (days < HISTORY_DAYS) await store(pool, records, null);
+  else {
+    await keepTruth(pool, truth);
+    await store(pool, records, (until) =>
+      settleUntil(pool, Math.min(until, end - NOT_YET_SETTLED), end - STORY, seed),
+    );
+    await forgetTruth(pool);
+  }
   // What is told of subjects rests on sightings, and would be counted from all events meanwhile.
   await rollForward(pool, new AbortController().signal);
   await pool.query('ANALYZE sightings, subjects, alerts');

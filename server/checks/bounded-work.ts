@@ -7,7 +7,14 @@ export interface WorkBounds {
   readonly megabytes: number;
   /** Pieces that wait for a thread; more are refused. */
   readonly waiting: number;
+  /** What is said where it takes too much: what was done, and how it takes less. */
+  readonly words?: { readonly what: string; readonly advice: string };
 }
+
+const READING = {
+  what: 'Reading it',
+  advice: 'Make it smaller: fewer selections, values or records.',
+} as const;
 
 /** Runs work in threads of its own, each piece bounded in time and memory: one that takes more ends alone. */
 export class BoundedWork<Task, Answer> {
@@ -51,18 +58,17 @@ export class BoundedWork<Task, Answer> {
 
   private explain(error: unknown, late: boolean): unknown {
     const { code, message = '' } = error as { code?: string; message?: string };
+    const { what, advice } = this.bounds.words ?? READING;
     if (late)
       return new Failure(
         'too-costly',
-        `Reading it takes longer than ${this.bounds.milliseconds / 1000} s. Make it smaller: fewer selections, values or records.`,
+        `${what} takes longer than ${this.bounds.milliseconds / 1000} s. ${advice}`,
         { cause: error },
       );
     if (code === 'ERR_WORKER_OUT_OF_MEMORY' || /memory/i.test(message))
-      return new Failure(
-        'too-costly',
-        `Reading it takes more than ${this.bounds.megabytes} MB. Make it smaller: fewer selections, values or records.`,
-        { cause: error },
-      );
+      return new Failure('too-costly', `${what} takes more than ${this.bounds.megabytes} MB. ${advice}`, {
+        cause: error,
+      });
     return error;
   }
 

@@ -36,11 +36,14 @@ const PREVIEW_MILLISECONDS = 20_000;
 /** Events that are shown while a rule is written. */
 const MAX_SHOWN = 25;
 
-interface Progress {
+export interface Progress {
   readonly done: number;
   readonly read: number;
   readonly until: Instant;
-  readonly matches: readonly ReplayMatch[];
+  /** How many matches there are, and what correlations count. */
+  readonly size: number;
+  /** The matches, reckoned when they are asked for: of correlations that takes a while. */
+  readonly matches: () => readonly ReplayMatch[];
 }
 
 /** Days of a window, oldest first. */
@@ -116,7 +119,7 @@ export class Replays {
     requireRight(read);
     const options: RunOptions = { purpose: 'screen', signal };
     const picture = ({ done, read: events, until, matches }: Progress, complete: boolean): ReplayPicture => {
-      const { days, examples, ...summary } = summarise(matches);
+      const { days, examples, ...summary } = summarise(matches());
       return {
         done,
         complete,
@@ -134,7 +137,7 @@ export class Replays {
         milliseconds: Math.round(performance.now() - started),
       };
     };
-    let last: Progress = { done: 1, read: 0, until: window.to, matches: [] };
+    let last: Progress = { done: 1, read: 0, until: window.to, size: 0, matches: () => [] };
     let shown = started;
     const ways = [
       ...(read.own.length > 0 ? [this.rules(read, window, options)] : []),
@@ -144,7 +147,7 @@ export class Replays {
     let events = 0;
     for (const [i, way] of ways.entries()) {
       for await (const progress of way) {
-        if (progress.matches.length > MAX_MATCHES)
+        if (progress.size > MAX_MATCHES)
           throw new Failure(
             'too-loud',
             `Until ${formatInstant(progress.until)} there are more than ${MAX_MATCHES.toLocaleString('en')} matches: nobody could read them. Add conditions, or replay a shorter time.`,
@@ -153,21 +156,30 @@ export class Replays {
           ...progress,
           done: (i + progress.done) / ways.length,
           read: events + progress.read,
-          matches: [...matches, ...progress.matches],
+          matches: () => [...matches, ...progress.matches()],
         };
         if (performance.now() - shown < PICTURE_MILLISECONDS) continue;
         shown = performance.now();
         yield picture(last, false);
       }
-      ({ matches, read: events } = last);
+      matches = last.matches();
+      events = last.read;
     }
     const whole = picture({ ...last, done: 1, until: window.to }, true);
     await this.writeDown(text, who, window, whole);
     yield whole;
   }
 
-  /** Detection rules and correlations over stored events, day by day. */
-  private async *rules(read: ReadText, window: Window, options: RunOptions): AsyncGenerator<Progress> {
+  /**
+   * Detection rules and correlations over stored events, day by day.
+   * @param see is shown the events that rules match or count, as they are read
+   */
+  async *rules(
+    read: ReadText,
+    window: Window,
+    options: RunOptions,
+    see: (events: readonly Event[], replay: Replay) => void = () => undefined,
+  ): AsyncGenerator<Progress> {
     const active = activateRules(read.pack, read.homes, read.entries);
     const needed = [...new Set(active.documents.map(({ position }) => position))];
     const detections = needed.flatMap((at): DetectionRule[] => {
@@ -185,10 +197,17 @@ export class Replays {
           const own = found.filter(({ source }) => source === records.source);
           if (own.length > 0) replay.add(own, records);
         }
+        see(found, replay);
         events += found.length;
         if (replay.size > MAX_MATCHES) break;
       }
-      yield { done: (i + 1) / days.length, read: events, until: day.to, matches: replay.found() };
+      yield {
+        done: (i + 1) / days.length,
+        read: events,
+        until: day.to,
+        size: replay.size,
+        matches: () => replay.found(),
+      };
     }
   }
 
@@ -218,7 +237,13 @@ export class Replays {
           }
           if (matches.length > MAX_MATCHES) break;
         }
-        yield { done: (i + 1) / days.length, read: matches.length, until: day.to, matches: [...matches] };
+        yield {
+          done: (i + 1) / days.length,
+          read: matches.length,
+          until: day.to,
+          size: matches.length,
+          matches: () => matches,
+        };
       }
       return;
     }
@@ -250,7 +275,8 @@ export class Replays {
         done: (due - window.from) / (window.to - window.from),
         read: runs,
         until: due,
-        matches: [...matches],
+        size: matches.length,
+        matches: () => matches,
       };
     }
   }

@@ -1,0 +1,28 @@
+import {
+  keepCuts,
+  listSilentRules,
+  proveCuts,
+  rankNoise,
+  studyNoise,
+} from '../../core/wire/endpoints/tuning.js';
+import { ANSWERED, handles, type Route } from '../http/route.js';
+import { streamPieces } from '../http/stream-pieces.js';
+import type { Tuning } from './service.js';
+
+export function tuningRoutes(tuning: Tuning): Route[] {
+  return [
+    handles(rankNoise, ({ query }) => tuning.rank(query)),
+    handles(listSilentRules, async ({ query, signal }) => ({ silent: await tuning.silent(query, signal) })),
+    handles(studyNoise, async ({ params, body, response, signal }) => {
+      await streamPieces(tuning.study(params.id, body.window, signal), response, signal);
+      return ANSWERED;
+    }),
+    handles(proveCuts, async ({ params, body, person, response, signal }) => {
+      await streamPieces(tuning.prove(params.id, body, person.name, signal), response, signal);
+      return ANSWERED;
+    }),
+    handles(keepCuts, ({ params, body, person, signal }) =>
+      tuning.keep(params.id, body, person.name, signal),
+    ),
+  ];
+}

@@ -1,0 +1,526 @@
+import type { Pool } from 'pg';
+import { DAY, formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
+import { detectionsUnder } from '../rules/reading.js';
+import { withCuts, CutError, type CutForm } from '../../core/tuning/apply-cuts.js';
+import {
+  compareMatches,
+  countDays,
+  type Comparison,
+  type DayCounts,
+  type ToldMatch,
+} from '../../core/tuning/compare.js';
+import {
+  filterDocument,
+  listFieldOf,
+  predicateOfCut,
+  selectionOf,
+  type Cut,
+  type CutTarget,
+} from '../../core/tuning/cut.js';
+import type { RuleStudy } from '../../core/tuning/study-work.js';
+import { countJudgements } from '../../core/tuning/verdicts.js';
+import { compilePredicate } from '../../core/predicate/in-memory.js';
+import type { ReplayMatch } from '../../core/rules/replay.js';
+import type { Window } from '../../core/wick/plan.js';
+import type { WireWindow } from '../../core/wire/common.js';
+import type { RuleWire } from '../../core/wire/rules.js';
+import type {
+  CutWire,
+  KeptVersion,
+  NoiseRanking,
+  ProofPiece,
+  ProofWire,
+  ProposalWire,
+  SilentRuleWire,
+  StudyPiece,
+  StudyWire,
+  ToldMatchWire,
+} from '../../core/wire/tuning.js';
+import { Failure, invalid, notFound } from '../failure.js';
+import type { HuntRunner, RunOptions } from '../hunts/runner.js';
+import { readWindow } from '../hunts/window.js';
+import type { Lists } from '../lists/service.js';
+import { hashOfText } from '../rules/check-rule.js';
+import type { Replays } from '../rules/replays.js';
+import { requireRight, type Rules } from '../rules/service.js';
+import { NOTE_REPLAY } from '../rules/sql.js';
+import type { ReadText } from '../rules/reading.js';
+import type { Sources } from '../sources/service.js';
+import {
+  findMatches,
+  sampleOthers,
+  studiedRule,
+  studyTask,
+  verdictsOfEvents,
+  type Found,
+} from './collect.js';
+import { rankRules, rankSubjects } from './ranking.js';
+import { restsOn } from './rests-on.js';
+import { silentRules } from './silent.js';
+import type { StudyThreads } from './study-threads.js';
+import { ADD_PROOF, HOW_RULE_STANDS, KEPT_VERSIONS, READ_PROOF, SETTLED_OF_RULE } from './sql.js';
+
+/** A study or proof may reach over so long a time. */
+const MAX_PROOF = 92 * DAY;
+/** Matches that are told one by one. */
+const MAX_TOLD = 50;
+/** What a rule found is kept at hand for so long: a proof follows a study. */
+const KEPT_MILLISECONDS = 300_000;
+const KEPT_RULES = 3;
+/** Only after so many days it is told how a kept version did. */
+const DAYS_TO_TELL = 7;
+
+interface RuleRow {
+  readonly title: string;
+  readonly type: RuleWire['type'];
+  readonly version: number;
+  readonly text: string;
+}
+
+/** What keeping a change asks. */
+export interface KeepAsk {
+  readonly version: number;
+  readonly why: string;
+  readonly window: WireWindow;
+  readonly text?: string;
+  readonly cuts?: readonly CutWire[];
+  readonly form?: CutForm;
+  readonly list?: { readonly name: string; readonly expires?: string };
+  readonly lose?: boolean;
+}
+
+export interface TuningParts {
+  readonly pool: Pool;
+  readonly runner: HuntRunner;
+  readonly rules: Rules;
+  readonly replays: Replays;
+  readonly sources: Sources;
+  readonly lists: Lists;
+  readonly threads: StudyThreads;
+  readonly now: () => Instant;
+}
+
+/** The tuning bench over stored events. */
+export class Tuning {
+  private readonly kept = new Map<string, { readonly found: Found; readonly until: number }>();
+
+  constructor(private readonly parts: TuningParts) {}
+
+  /** Rules and subjects by noise. */
+  async rank(asked: WireWindow): Promise<NoiseRanking> {
+    const { pool } = this.parts;
+    const window = proofWindow(asked);
+    const [rules, subjects] = await Promise.all([rankRules(pool, window), rankSubjects(pool, window)]);
+    return { window: { from: formatInstant(window.from), to: formatInstant(window.to) }, rules, subjects };
+  }
+
+  /** Rules that matched nothing, with the reason. */
+  async silent(asked: WireWindow, signal: AbortSignal): Promise<SilentRuleWire[]> {
+    const { pool, runner, rules, sources } = this.parts;
+    const window = proofWindow(asked);
+    const ranked = await rankRules(pool, window);
+    return silentRules(pool, runner, rules.reading, sources, ranked, window, { purpose: 'board', signal });
+  }
+
+  private async ruleOf(id: string): Promise<RuleRow> {
+    const { rows } = await this.parts.pool.query<RuleRow>(HOW_RULE_STANDS, [id]);
+    if (rows[0] === undefined) throw notFound('rule of this id');
+    return rows[0];
+  }
+
+  /** What a text of a rule finds over a time; at hand for a while. @throws Failure 422 */
+  private async *find(
+    id: string,
+    text: string,
+    window: Window,
+    options: RunOptions,
+  ): AsyncGenerator<{ done: number; matches: number }, Found> {
+    const { pool, replays, rules } = this.parts;
+    const read = await rules.reading.read(text, id);
+    requireRight(read);
+    const key = `${id} ${hashOfText(text).toString('hex')} ${window.from} ${window.to}`;
+    const known = this.atHand(key);
+    // Rules, lists and verdicts change; what is found of events does not, within so short a time.
+    const verdicts = await verdictsOfEvents(pool, id, window);
+    if (known !== undefined && sameRules(known.read, read))
+      return { ...known, matches: judgedAnew(known.matches, verdicts) };
+    const found = yield* findMatches(replays, read, window, verdicts, options);
+    this.kept.set(key, { found, until: performance.now() + KEPT_MILLISECONDS });
+    for (const oldest of [...this.kept.keys()].slice(0, -KEPT_RULES)) this.kept.delete(oldest);
+    return found;
+  }
+
+  private atHand(key: string): Found | undefined {
+    for (const [one, { until }] of this.kept) if (until < performance.now()) this.kept.delete(one);
+    return this.kept.get(key)?.found;
+  }
+
+  /**
+   * Studies a rule: where its noise comes from, what it rests on, cuts with proof, and what was settled before.
+   * @throws Failure 404, 422
+   */
+  async *study(id: string, asked: WireWindow, signal: AbortSignal): AsyncGenerator<StudyPiece> {
+    const started = performance.now();
+    const { pool, runner, rules, sources, threads, now } = this.parts;
+    const window = proofWindow(asked);
+    const rule = await this.ruleOf(id);
+    const options: RunOptions = { purpose: 'screen', signal };
+    let found: Found | null = null;
+    const looking = this.find(id, rule.text, window, options);
+    for (let step = await looking.next(); ; step = await looking.next()) {
+      if (step.done === true) {
+        found = step.value;
+        break;
+      }
+      yield { piece: 'progress', done: step.value.done * 0.8, matches: step.value.matches };
+    }
+    const others = await sampleOthers(runner, found.read, window, now(), { purpose: 'board', signal });
+    const at = studiedRule(found.read);
+    const tunable = at >= 0;
+    const own = found.matches.filter((match) => match.rule === at);
+    const { origins, proposals } = tunable
+      ? await threads.run(studyTask(found, others))
+      : { origins: [], proposals: [] };
+    const [graph, before, kept] = await Promise.all([
+      restsOn(pool, rules.reading, sources, id, found.read, rule.text, others.events, now()),
+      this.settledBefore(id),
+      this.keptVersions(id),
+    ]);
+    const target = targetOf(found.read, at);
+    const all = compareMatches(own, own);
+    yield {
+      piece: 'study',
+      matches: own.length,
+      alerts: all.before.alerts,
+      judged: countJudgements(own.map(({ judged }) => judged)),
+      days: daysToWire(countDays(own)),
+      origins: origins.map((one) => ({ ...one, values: [...one.values] })),
+      restsOn: graph,
+      proposals: proposals.map((one) => proposalToWire(one, own, target)),
+      before,
+      kept,
+      version: rule.version,
+      tunable,
+      note: tunable
+        ? own.length > 0 && own.every(({ judged }) => judged === 'unsettled')
+          ? 'Nothing of it is settled: proposals are only what is common.'
+          : null
+        : 'A hunt by the clock is changed in its own steps: nothing is proposed for it.',
+      milliseconds: Math.round(performance.now() - started),
+    };
+  }
+
+  private async settledBefore(id: string): Promise<StudyWire['before']> {
+    const { rows } = await this.parts.pool.query<{
+      id: number;
+      subject: string;
+      verdict: string | null;
+      reason: string | null;
+      owner: string | null;
+      updated: Instant;
+    }>(SETTLED_OF_RULE, [id]);
+    return rows.map(({ id: alert, updated, ...row }) => ({ alert, ...row, at: formatInstant(updated) }));
+  }
+
+  private async keptVersions(id: string): Promise<KeptVersion[]> {
+    const { rows } = await this.parts.pool.query<{
+      version: number;
+      created: Instant;
+      author: string;
+      why: string;
+      since: Instant;
+      proved_until: Instant;
+      matches_before: number;
+      matches_after: number;
+      alerts_before: number;
+      alerts_after: number;
+      real_kept: number;
+      real_lost: number;
+      days: number;
+      alerts: number;
+      matches: number;
+    }>(KEPT_VERSIONS, [id]);
+    return rows.map((row) => {
+      const days = Math.max(1, (row.proved_until - row.since) / DAY);
+      const lived = Number(row.days);
+      return {
+        version: row.version,
+        at: formatInstant(row.created),
+        author: row.author,
+        why: row.why,
+        expected: {
+          alertsBefore: row.alerts_before / days,
+          alertsAfter: row.alerts_after / days,
+          matchesBefore: row.matches_before / days,
+          matchesAfter: row.matches_after / days,
+          realKept: row.real_kept,
+          realLost: row.real_lost,
+        },
+        actual:
+          lived < DAYS_TO_TELL
+            ? null
+            : { days: lived, alerts: row.alerts / lived, matches: row.matches / lived },
+      };
+    });
+  }
+
+  /**
+   * Replays a changed rule beside the present one; that it was is written down with what it came to.
+   * @throws Failure 404, 422
+   */
+  async *prove(
+    id: string,
+    asked: { window: WireWindow; text?: string; cuts?: readonly CutWire[]; form?: CutForm },
+    person: string,
+    signal: AbortSignal,
+    list?: string,
+  ): AsyncGenerator<ProofPiece> {
+    const started = performance.now();
+    const window = proofWindow(asked.window);
+    const rule = await this.ruleOf(id);
+    const options: RunOptions = { purpose: 'screen', signal };
+    const found: Found[] = [];
+    let text = asked.text ?? '';
+    for (const side of ['before', 'after'] as const) {
+      if (side === 'after' && asked.text === undefined)
+        text = this.changedText(
+          rule,
+          found[0]?.read ?? null,
+          asked.cuts ?? [],
+          asked.form ?? 'condition',
+          list,
+        );
+      const looking = this.find(id, side === 'before' ? rule.text : text, window, options);
+      for (let step = await looking.next(); ; step = await looking.next()) {
+        if (step.done === true) {
+          found.push(step.value);
+          break;
+        }
+        yield {
+          piece: 'progress',
+          done: (side === 'before' ? 0 : 0.5) + step.value.done / 2,
+          matches: step.value.matches,
+        };
+      }
+    }
+    const [before, after] = found;
+    if (before === undefined || after === undefined) return;
+    const at = studiedRule(before.read);
+    const own = before.matches.filter((match) => match.rule === at);
+    const later = after.matches.filter((match) => match.rule === studiedRule(after.read));
+    const compared = compareMatches(own, later);
+    await this.writeDown(id, text, person, window, compared);
+    yield {
+      piece: 'proof',
+      text,
+      before: { ...compared.before, days: daysToWire(compared.before.days) },
+      after: { ...compared.after, days: daysToWire(compared.after.days) },
+      lost: toldToWire(compared.lost),
+      added: toldToWire(compared.added),
+      realKept: toldToWire(compared.realKept),
+      realLost: toldToWire(compared.realLost),
+      unsettledLost: toldToWire(compared.unsettledLost),
+      lostTotal: compared.lost.length,
+      addedTotal: compared.added.length,
+      unsettledTotal: compared.unsettledLost.length,
+      reach: asked.text === undefined ? await this.reachOf(before, asked.cuts ?? [], signal) : null,
+      milliseconds: Math.round(performance.now() - started),
+    };
+  }
+
+  private changedText(
+    rule: RuleRow,
+    read: ReadText | null,
+    cuts: readonly CutWire[],
+    form: CutForm,
+    list = '',
+  ): string {
+    if (read === null) return rule.text;
+    try {
+      cuts.forEach((cut) => predicateOfCut(cut));
+      return withCuts(rule.text, cuts, form, targetOf(read, studiedRule(read)), list);
+    } catch (error) {
+      if (error instanceof CutError || error instanceof Error)
+        throw new Failure('bad-cut', `This cut cannot be written down: ${error.message}.`, { cause: error });
+      throw error;
+    }
+  }
+
+  /** Events of a sample that cuts would hide besides, reckoned up for the whole time. */
+  private async reachOf(
+    { read, events, window }: Found,
+    cuts: readonly Cut[],
+    signal: AbortSignal,
+  ): Promise<number> {
+    const { runner, now } = this.parts;
+    const others = await sampleOthers(runner, read, window, now(), { purpose: 'board', signal });
+    const tests = cuts.map((cut) => compilePredicate(predicateOfCut(cut)));
+    const hidden = others.events.filter(
+      (event) => !events.has(event.id) && tests.some((meets) => meets(event)),
+    );
+    return hidden.length * others.factor;
+  }
+
+  private async writeDown(
+    id: string,
+    text: string,
+    who: string,
+    window: Window,
+    compared: Comparison,
+  ): Promise<void> {
+    const { pool } = this.parts;
+    const { before, after } = compared;
+    const times = [formatInstant(window.from), formatInstant(window.to)];
+    const hash = hashOfText(text);
+    await pool.query(ADD_PROOF, [
+      id,
+      hash,
+      who,
+      ...times,
+      before.matches,
+      after.matches,
+      before.alerts,
+      after.alerts,
+      compared.realKept.length,
+      compared.realLost.length,
+    ]);
+    // A proof is a replay: what was proved may be switched on.
+    await pool.query(NOTE_REPLAY, [hash, who, ...times, after.matches, after.alerts]);
+  }
+
+  /**
+   * Keeps a proved change as a version, and switches it on.
+   * @throws Failure 404, 409 where it was changed meanwhile or would lose a real one unasked, 422
+   */
+  async keep(id: string, asked: KeepAsk, person: string, signal: AbortSignal): Promise<RuleWire> {
+    const { pool, rules, lists } = this.parts;
+    const { cuts = [], form = 'condition', list, window } = asked;
+    if (asked.text === undefined && cuts.length === 0) throw invalid('Give cuts, or a changed text.');
+    if (form === 'list') await this.addToList(list, cuts, lists);
+    let proof: ProofWire | null = null;
+    for await (const piece of this.prove(
+      id,
+      { window, cuts, form, ...(asked.text !== undefined && { text: asked.text }) },
+      person,
+      signal,
+      list?.name,
+    ))
+      if (piece.piece === 'proof') proof = piece;
+    if (proof === null) throw new Failure('busy', 'The proof was stopped. Try again.');
+    const { rows } = await pool.query<{ real_lost: number }>(READ_PROOF, [id, hashOfText(proof.text)]);
+    const lost = rows[0]?.real_lost ?? 0;
+    if (lost > 0 && asked.lose !== true)
+      throw new Failure(
+        'loses-real',
+        `It would lose ${lost} that ${lost === 1 ? 'was' : 'were'} settled as real: ${proof.realLost.map(({ subject, time }) => `${subject}, ${time}`).join('; ')}. Take that cut away, or say that it is meant.`,
+      );
+    return rules.change(
+      id,
+      { text: proof.text, why: asked.why, state: 'on', version: asked.version },
+      person,
+    );
+  }
+
+  /** Writes the values of cuts down as rows of a list, which is made where it is not there. */
+  private async addToList(list: KeepAsk['list'], cuts: readonly Cut[], lists: Lists): Promise<void> {
+    if (list === undefined) throw invalid('Name the list that is to hold the values.');
+    const expires = list.expires === undefined ? null : parseInstant(list.expires);
+    if (list.expires !== undefined && expires === null) throw invalid('"expires" is a time, ISO 8601.');
+    const values = cuts.map((cut) => (listFieldOf(cut) === null ? null : cut.all[0]?.value));
+    if (values.some((value) => value === null || value === undefined))
+      throw new Failure('bad-cut', 'Only a cut that is one value can be a row of a list.');
+    const known = (await lists.all()).find(({ name }) => name === list.name);
+    if (known === undefined)
+      await lists.put(list.name, {
+        match: 'exact',
+        key: 'value',
+        description: 'what rules leave out',
+        rows: [],
+      });
+    const key = known?.key ?? 'value';
+    await lists.changeRows(list.name, {
+      add: values.map((value) => ({
+        [key]: value ?? '',
+        ...(expires !== null && { expires: formatInstant(expires) }),
+      })),
+    });
+  }
+}
+
+function proofWindow(asked: WireWindow): Window {
+  const window = readWindow(asked);
+  if (window.to - window.from > MAX_PROOF)
+    throw invalid(`At most ${MAX_PROOF / DAY} days are looked at. Take a shorter time.`);
+  return window;
+}
+
+const sameRules = (a: ReadText, b: ReadText): boolean =>
+  a.pack.rules.length === b.pack.rules.length &&
+  a.homes.every(({ id, version }, i) => b.homes[i]?.id === id && b.homes[i]?.version === version);
+
+function judgedAnew(
+  matches: readonly ToldMatch[],
+  verdicts: Awaited<ReturnType<typeof verdictsOfEvents>>,
+): ToldMatch[] {
+  return matches.map((match) => {
+    const said = match.events.map(({ id }) => verdicts.get(id) ?? 'unsettled');
+    const judged = said.includes('real')
+      ? 'real'
+      : (said.findLast((one) => one !== 'unsettled') ?? 'unsettled');
+    return { ...match, judged };
+  });
+}
+
+/** The detection rules that cuts of a text leave events out of. */
+function targetOf({ pack }: ReadText, at: number): CutTarget {
+  const detections = at < 0 ? [] : detectionsUnder(pack.rules, at);
+  return {
+    title: pack.rules[at]?.title ?? '',
+    rules: detections.map(({ id, name, title }) => id ?? name ?? title),
+    logsource: detections.length === 1 ? (detections[0]?.logsource ?? {}) : {},
+  };
+}
+
+const daysToWire = (days: readonly DayCounts[]): StudyWire['days'] =>
+  days.map(({ day, ...counts }) => ({ day: formatInstant(day), ...counts }));
+
+const toldToWire = (
+  matches: readonly (ReplayMatch & { readonly judged?: ToldMatch['judged'] })[],
+): ToldMatchWire[] =>
+  matches.slice(0, MAX_TOLD).map(({ time, subject, events, judged }) => {
+    const last = events.at(-1);
+    return {
+      time: formatInstant(time),
+      subject,
+      event: last === undefined ? null : { id: last.id, time: formatInstant(last.time) },
+      judged: judged ?? 'unsettled',
+    };
+  });
+
+function proposalToWire(
+  proposal: RuleStudy['proposals'][number],
+  own: readonly ToldMatch[],
+  target: CutTarget,
+): ProposalWire {
+  const gone = new Set(proposal.places);
+  const left = own.filter((_, i) => !gone.has(i));
+  const alerts = compareMatches(own, own).before.alerts - compareMatches(left, left).before.alerts;
+  const { places: _, all, realLost: __, ...rest } = proposal;
+  return {
+    ...rest,
+    all: [...all],
+    alerts: Math.max(0, alerts),
+    realLost: proposal.places.flatMap((place) => {
+      const match = own[place];
+      return match?.judged === 'real' ? [`${match.subject}, ${formatInstant(match.time)}`] : [];
+    }),
+    adds: linesOf(proposal, target),
+    list: listFieldOf(proposal),
+  };
+}
+
+/** The lines that a cut adds to a rule. */
+function linesOf(cut: Cut, target: CutTarget): string[] {
+  if (target.rules.length === 0) return filterDocument(cut, target).split('\n').filter(Boolean);
+  return Object.entries(selectionOf(cut)).map(([key, value]) => `${key}: ${value === null ? 'null' : value}`);
+}
