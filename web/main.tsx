@@ -12,6 +12,7 @@ import './ui/look/hunt.css';
 import './ui/look/places.css';
 import './ui/look/boards.css';
 import './ui/look/rules.css';
+import './ui/look/tuning.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './app/App.js';

@@ -41,7 +41,7 @@ function namesOf(event: Event, into: Map<string, number>): void {
   }
   const walk = (value: JsonObject, path: string, depth: number): void => {
     for (const [key, one] of Object.entries(value)) {
-      if (key === '' || key.includes('|')) continue;
+      if (key === '' || key.includes('|') || NOT_OFFERED.has(key)) continue;
       const name = path === '' ? key : `${path}.${key}`;
       if (isJsonObject(one)) {
         if (depth < MAX_DEPTH) walk(one, name, depth + 1);

@@ -75,14 +75,17 @@ const DOING =
  */
 export function worthOf(field: string): number {
   if (NAMES.has(field)) return 1;
-  if (DOING.test(field)) return 0.72;
+  if (DOING.test(field)) return 0.45;
   if (PLACES.has(field)) return 0.8;
   if (isColumnName(field)) {
     const { group } = columnDef(field);
-    return NAMING_GROUPS.has(group) ? 0.97 : group === 'program' ? 0.9 : 0.72;
+    return NAMING_GROUPS.has(group) ? 0.97 : group === 'program' ? 0.9 : 0.6;
   }
   return WHO.test(field) ? 0.88 : WITH.test(field) ? 0.82 : 0.75;
 }
+
+/** A whole value says what it means; a beginning reaches over what is not there yet. */
+const OP_WORTH = { equals: 1, within: 0.95, startswith: 0.9, endswith: 0.9, missing: 0.85 } as const;
 
 /** Whether it names who, where or with what. */
 export const isNaming = (field: string): boolean => worthOf(field) >= 0.8;
@@ -94,6 +97,8 @@ const orderOf = ({ field, op, value }: Literal): string =>
 /** The matches of a rule, made ready to be searched for cuts; what was looked up once serves every search. */
 export class CutSearch {
   private readonly literals: readonly Literal[];
+  /** What each literal is worth, by its field and how it asks. */
+  private readonly worths: readonly number[];
   private readonly whole: Bits;
   private readonly half: Bits;
   private readonly real: Bits;
@@ -111,6 +116,7 @@ export class CutSearch {
       : all;
     const orders = new Map(literals.map((one) => [one, orderOf(one)]));
     this.literals = [...literals].sort((a, b) => ((orders.get(a) ?? '') < (orders.get(b) ?? '') ? -1 : 1));
+    this.worths = this.literals.map(({ field, op }) => worthOf(field) * OP_WORTH[op]);
     const at = (fits: (one: Judgement) => boolean): Bits =>
       Bits.of(
         judged.length,
@@ -252,8 +258,8 @@ export class CutSearch {
   ): number {
     if (real > 0 && !this.task.allowLoss) return -1;
     if (!this.isCause(others, covers)) return 0;
-    const beyond = 1 + 0.3 * Math.log2(1 + this.reachOf(others) / Math.max(1, removed));
-    const worth = Math.min(...parts.map((part) => worthOf(this.literals[part]?.field ?? '')));
+    const beyond = 1 + 0.2 * Math.log2(1 + this.reachOf(others) / Math.max(1, removed));
+    const worth = Math.min(...parts.map((part) => this.worths[part] ?? 1));
     return ((noise - real * PRICE_OF_REAL) * worth) / (1 + 0.35 * (parts.length - 1)) / beyond;
   }
 

@@ -32,6 +32,9 @@ const Rules = lazy(() =>
 const Rule = lazy(() =>
   import('../features/rules/RulePage.js').then((module) => ({ default: module.RulePage })),
 );
+const Tuning = lazy(() =>
+  import('../features/tuning/TuningPage.js').then((module) => ({ default: module.TuningPage })),
+);
 const LogSources = lazy(() =>
   import('../features/rules/LogSourcesPage.js').then((module) => ({ default: module.LogSourcesPage })),
 );
@@ -171,6 +174,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Rules />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/tuning/:id?"
+                  element={
+                    <Place>
+                      <Tuning />
                     </Place>
                   }
                 />

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { MagnifyingGlass } from '@phosphor-icons/react/dist/csr/MagnifyingGlass';
 import { type JSX, lazy, Suspense, useState } from 'react';
-import { NavLink, Outlet, useNavigate, useSearchParams } from 'react-router';
+import { NavLink, Outlet, useNavigate, useSearchParams, useLocation } from 'react-router';
 import { listAlerts } from '../../core/wire/endpoints/alerts.js';
 import { answerTo } from '../api/call.js';
 import { beamSearch } from '../beam/beam.js';
@@ -19,6 +19,7 @@ const KeysHelp = lazy(async () => ({ default: (await import('./KeysHelp.js')).Ke
 export function Frame(): JSX.Element {
   const [parameters] = useSearchParams();
   const navigate = useNavigate();
+  const { pathname } = useLocation();
   const [help, setHelp] = useState(false);
   const [finding, setFinding] = useState(false);
   useControlKey('k', () => setFinding(true));
@@ -38,9 +39,14 @@ export function Frame(): JSX.Element {
         </NavLink>
         <nav aria-label="Places">
           <ul>
-            {places.map(({ path, name }) => (
+            {places.map(({ path, name, ...place }) => (
               <li key={path}>
-                <NavLink className="place" to={path + search}>
+                <NavLink
+                  className={({ isActive }) =>
+                    `place ${isActive || ('also' in place && pathname.startsWith(place.also)) ? 'active' : ''}`
+                  }
+                  to={path + search}
+                >
                   {name}
                   {path === '/alerts' && (alerts.data?.unread ?? 0) > 0 && (
                     <span className="place-count" aria-label={`${alerts.data?.unread} unread`}>

@@ -140,7 +140,7 @@ function RulesCard({ title, search }: WorkCardProps): JSX.Element {
     .slice(0, MAX_RULES);
   const most = Math.max(1, ...loud.map(({ recent }) => recent));
   return (
-    <WorkCard title={title} to={`/rules${search}`} all="All rules">
+    <WorkCard title={title} to={`/tuning${search}`} all="Tuning bench">
       {rules.isError && <p className="sm soft">{rules.error.message}</p>}
       {rules.isSuccess && loud.length === 0 && <p className="sm soft">No rule matched anything this week.</p>}
       <ul className="bar-lines">

@@ -130,6 +130,11 @@ export function AlertDetailSheet({
               </button>
             </>
           )}
+          {data.state === 'settled' && (data.verdict === 'harmless' || data.verdict === 'wrong') && (
+            <Link className="btn btn-primary" to={tuningAddress(data, search)}>
+              Tune this away
+            </Link>
+          )}
           {data.state !== 'unread' && (
             <Button variant="outline-secondary" onClick={onPutBack}>
               Put back<kbd>U</kbd>
@@ -297,4 +302,11 @@ function ToDossier({
       {subject.name}
     </Link>
   );
+}
+
+/** The bench of the rule, with the values of the alert chosen. */
+function tuningAddress({ rule, subjectFields }: AlertDetail, search: string): string {
+  const within = new URLSearchParams(search);
+  for (const [field, value] of Object.entries(subjectFields)) within.append('leave', `${field}:${value}`);
+  return `/tuning/${rule}?${within}`;
 }

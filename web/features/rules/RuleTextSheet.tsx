@@ -76,6 +76,12 @@ export function RuleTextSheet(props: RuleTextProps): JSX.Element {
       <p className="inset xs soft pb-2">
         <Link to={`/rules${props.search}`}>All rules</Link> ·{' '}
         {rule === null ? 'Not kept yet' : standing(rule, changed)}
+        {rule !== null && (
+          <>
+            {' '}
+            · <Link to={`/tuning/${rule.id}${props.search}`}>Tune</Link>
+          </>
+        )}
       </p>
       <DocumentEditor
         language="yaml"

@@ -101,6 +101,9 @@ export function RulesPage(): JSX.Element {
         }
         actions={
           <>
+            <Link className="sm" to={`/tuning${search}`}>
+              Tuning bench
+            </Link>
             <Link className="sm" to={`/rules/destinations${search}`}>
               Destinations
             </Link>
