@@ -91,7 +91,8 @@ export function proposeCuts(
         sameConditions(other, cut) || (inNewest.count() > 0 && againGone[i]?.equals(inNewest) === true),
     );
   };
-  return found.map(({ all, removes: gone }): Proposal => {
+  const settled = judged.some((one) => one === 'harmless' || one === 'wrong');
+  const proposals = found.map(({ all, removes: gone }): Proposal => {
     const count = (wanted: readonly Judgement[], of: Bits): number =>
       of.members().filter((i) => wanted.includes(judged[i] ?? 'unsettled')).length;
     const late = gone.and(newest);
@@ -105,4 +106,9 @@ export function proposeCuts(
       heldOut: { found: has({ all }, gone), removed: late.count(), realLost: count(['real'], late) },
     };
   });
+  // What only began of late and nobody has settled is no noise but news.
+  return proposals.filter(
+    ({ removed, removedHarmless, heldOut }) =>
+      !settled || removedHarmless > 0 || heldOut.found || heldOut.removed < removed,
+  );
 }

@@ -46,7 +46,7 @@ const MIN_SHARE = 0.004;
  * of what it removes is settled as noise.
  */
 const MIN_LIFT = 2;
-const NEARLY_ALL = 0.8;
+const NEARLY_ALL = 0.95;
 /** Fewer other events than this say nothing of how often a value is. */
 const ENOUGH_OTHERS = 20;
 
@@ -69,6 +69,9 @@ const WITH = /process|path|image|command|file|agent|name/i;
 const DOING =
   /event|verb|operation|action|provider|channel|outcome|result|reason|code|status|level|type|kind/i;
 
+/** How it went, which many share. */
+const HOW = /protocol|port|interface|bytes|packets|duration|count|size|version|score/i;
+
 /**
  * How much a field says of where noise comes from, at most 1: most where it names who or what; least where it only says
  * what was done. What every match has and nothing else is often the rule itself in other words, such as a code.
@@ -76,16 +79,17 @@ const DOING =
 export function worthOf(field: string): number {
   if (NAMES.has(field)) return 1;
   if (DOING.test(field)) return 0.45;
+  if (HOW.test(field)) return 0.6;
   if (PLACES.has(field)) return 0.8;
   if (isColumnName(field)) {
     const { group } = columnDef(field);
-    return NAMING_GROUPS.has(group) ? 0.97 : group === 'program' ? 0.9 : 0.6;
+    return NAMING_GROUPS.has(group) ? 0.97 : group === 'program' ? 0.85 : 0.6;
   }
   return WHO.test(field) ? 0.88 : WITH.test(field) ? 0.82 : 0.75;
 }
 
 /** A whole value says what it means; a beginning reaches over what is not there yet. */
-const OP_WORTH = { equals: 1, within: 0.95, startswith: 0.9, endswith: 0.9, missing: 0.85 } as const;
+const OP_WORTH = { equals: 1, within: 0.95, startswith: 0.87, endswith: 0.87, missing: 0.85 } as const;
 
 /** Whether it names who, where or with what. */
 export const isNaming = (field: string): boolean => worthOf(field) >= 0.8;

@@ -54,8 +54,8 @@ export function whereFrom(
   asked: readonly string[],
   bitsOf: (fits: (place: number) => boolean) => Bits,
 ): NoiseOrigin[] {
-  const literals = literalsOf(events, [], (field) => asked.includes(field)).filter(
-    ({ op }) => op === 'equals',
+  const literals = literalsOf(events, others, (field) => asked.includes(field)).filter(
+    ({ op, field, covers }) => op === 'equals' && (isNaming(field) || covers.count() < events.length),
   );
   const real = bitsOf((i) => judged[i] === 'real');
   const noise = bitsOf((i) => judged[i] === 'harmless' || judged[i] === 'wrong');

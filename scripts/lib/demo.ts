@@ -164,7 +164,7 @@ const PIECE = 40_000;
 const AT_ONCE = 3;
 
 /** A world shorter than this has no history: all of its alerts are open. */
-const HISTORY_DAYS = 20;
+const HISTORY_DAYS = 14;
 /** What came up so shortly before the end nobody has settled yet; the story's last days are left open whole. */
 const NOT_YET_SETTLED = 30 * HOUR;
 const STORY = 4 * DAY;

@@ -153,11 +153,13 @@ export function studyTask(
   const rule = read.pack.rules[at];
   const own = matches.filter((match) => match.rule === at);
   const detections = at < 0 ? [] : detectionsUnder(read.pack.rules, at);
+  const kinds = new Set([...events.values()].map(({ kind }) => kind ?? null));
   const base = {
     judged: own.map(({ judged }) => judged),
     times: own.map(({ time }) => time),
     subjects: own.map(({ subject }) => subject),
-    others: others.events.filter(({ id }) => !events.has(id)),
+    // Of the same sort: what another sort of event has says nothing of these.
+    others: others.events.filter(({ id, kind }) => !events.has(id) && kinds.has(kind ?? null)),
     othersFactor: others.factor,
     asked: detections.flatMap(({ fields }) => fields),
     window,

@@ -19,6 +19,7 @@ import {
 } from '../../core/tuning/cut.js';
 import type { RuleStudy } from '../../core/tuning/study-work.js';
 import { countJudgements } from '../../core/tuning/verdicts.js';
+import { parseNetwork } from '../../core/net/network.js';
 import { compilePredicate } from '../../core/predicate/in-memory.js';
 import type { ReplayMatch } from '../../core/rules/replay.js';
 import type { Window } from '../../core/wick/plan.js';
@@ -281,6 +282,9 @@ export class Tuning {
     const options: RunOptions = { purpose: 'screen', signal };
     const found: Found[] = [];
     let text = asked.text ?? '';
+    // What cannot be read is refused before anything is replayed.
+    if (asked.text !== undefined) requireRight(await this.parts.rules.reading.read(asked.text, id));
+    readableCuts(asked.cuts ?? []);
     for (const side of ['before', 'after'] as const) {
       if (side === 'after' && asked.text === undefined)
         text = this.changedText(
@@ -337,12 +341,10 @@ export class Tuning {
   ): string {
     if (read === null) return rule.text;
     try {
-      cuts.forEach((cut) => predicateOfCut(cut));
       return withCuts(rule.text, cuts, form, targetOf(read, studiedRule(read)), list);
     } catch (error) {
-      if (error instanceof CutError || error instanceof Error)
-        throw new Failure('bad-cut', `This cut cannot be written down: ${error.message}.`, { cause: error });
-      throw error;
+      if (!(error instanceof CutError)) throw error;
+      throw new Failure('bad-cut', `This cut cannot be written down: ${error.message}.`, { cause: error });
     }
   }
 
@@ -452,6 +454,17 @@ function proofWindow(asked: WireWindow): Window {
   if (window.to - window.from > MAX_PROOF)
     throw invalid(`At most ${MAX_PROOF / DAY} days are looked at. Take a shorter time.`);
   return window;
+}
+
+/** @throws Failure 422 for a network that is none */
+function readableCuts(cuts: readonly Cut[]): void {
+  for (const { all } of cuts)
+    for (const { op, field, value } of all) {
+      if (op === 'within' && parseNetwork(value ?? '') === null)
+        throw new Failure('bad-cut', `"${value ?? ''}" is no network such as 10.0.0.0/8.`);
+      if (field.includes('|'))
+        throw new Failure('bad-cut', `"${field}" is no field: leave out what follows "|".`);
+    }
 }
 
 const sameRules = (a: ReadText, b: ReadText): boolean =>

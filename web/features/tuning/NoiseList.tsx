@@ -156,12 +156,10 @@ function SubjectRows({
           within.set('state', 'all');
           return (
             <li key={one.subject} className="noise-row">
-              <Link className="name mono" to={`/alerts?${within}`}>
+              <Link className="name mono" to={`/alerts?${within}`} title={one.rules.join(', ')}>
                 {one.subject}
               </Link>
-              <span className="soft text-truncate" title={one.rules.join(', ')}>
-                {one.rules.join(', ')}
-              </span>
+              <span className="soft">{one.verdicts.real > 0 ? 'a real one' : 'none real'}</span>
               <span className="num">{count(one.rules.length)}</span>
               <span className="num">{count(one.alerts)}</span>
               <span className="verdicts">

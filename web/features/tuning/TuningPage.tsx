@@ -209,7 +209,7 @@ export function TuningPage(): JSX.Element {
   const askKeep = (): void => {
     if (mayKeep)
       setWhy(
-        `leave out ${ways
+        `leave out: ${ways
           .filter(({ key }) => ticked.has(key))
           .map(({ words }) => words)
           .join('; ')}`.slice(0, 900),
