@@ -24,21 +24,23 @@ const MAX_DEPTH = 5;
 const MAX_VALUE = 300;
 /** Of one field and way of asking. */
 const MAX_OF_KIND = 200;
-const MAX_LITERALS = 2500;
+const MAX_LITERALS = 1500;
+/** Texts that are held against the next in order, to find what they share. */
+const MAX_NEIGHBOURS = 3000;
 /** A beginning or end shorter than this says nothing. */
 const MIN_AFFIX = 3;
 /** Never offered: they name one event, or the moment of it. */
 const NOT_OFFERED = new Set(['id', 'time', 'received', 'raw', 'original', 'lat', 'lon', 'tags', 'related']);
 
-const COLUMNS = columnNames.filter((name) => !NOT_OFFERED.has(name));
+const COLUMNS: ReadonlySet<string> = new Set(columnNames.filter((name) => !NOT_OFFERED.has(name)));
+/** Events whose fields are named: what fewer than one of hundreds has explains little. */
+const NAMED_EVENTS = 4000;
 
 /** The names of an event's fields: columns that are filled, and the source's own, with dots for nesting. */
 function namesOf(event: Event, into: Map<string, number>): void {
   const add = (name: string): void => void into.set(name, (into.get(name) ?? 0) + 1);
-  for (const name of COLUMNS) {
-    const value = event[name];
-    if (value !== undefined && value !== null) add(name);
-  }
+  for (const [name, value] of Object.entries(event))
+    if (COLUMNS.has(name) && value !== undefined && value !== null) add(name);
   const walk = (value: JsonObject, path: string, depth: number): void => {
     for (const [key, one] of Object.entries(value)) {
       if (key === '' || key.includes('|') || NOT_OFFERED.has(key)) continue;
@@ -182,10 +184,14 @@ export function literalsOf(
   implied: (field: string) => boolean,
 ): Literal[] {
   const names = new Map<string, number>();
-  for (const event of events) namesOf(event, names);
+  const step = Math.ceil(events.length / NAMED_EVENTS);
+  for (let i = 0; i < events.length; i += step) {
+    const event = events[i];
+    if (event !== undefined) namesOf(event, names);
+  }
   const often = [...names].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1)).slice(0, MAX_FIELDS);
   const found: Literal[] = [];
-  for (const [field, filled] of often) {
+  for (const [field] of often) {
     const read = fieldLookup(field);
     const { byText, present } = valuesOf(events, read);
     const texts = [...byText.keys()];
@@ -210,6 +216,7 @@ export function literalsOf(
         Bits.of(events.length, at),
         Bits.of(others.length, elsewhere.byText.get(text)?.at ?? []),
       );
+    const filled = present.count();
     if (filled < events.length && filled > 0) {
       const gone = new Bits(events.length);
       for (let i = 0; i < events.length; i++) if (!present.has(i)) gone.add(i);
@@ -261,23 +268,33 @@ export function literalsOf(
     }
     // Of numbers the beginning says nothing.
     if (texts.every((text) => /^[\d.]+$/.test(text))) continue;
-    const looked = most.slice(0, 4000).map(([text]) => text);
     const affixes = (op: 'startswith' | 'endswith', turn: (text: string) => string): void => {
-      const sorted = looked.map(turn).sort();
+      const sorted = texts.map(turn).sort();
       const lists = sorted.map((text) => byText.get(turn(text))?.at ?? []);
       const sums = weightsOf(lists);
-      const weighed = beginnings(sorted).map((start) => {
+      // Neighbours in a part of them share what is common among many.
+      const every = Math.ceil(sorted.length / MAX_NEIGHBOURS);
+      // Of those that the same texts share the longest is meant.
+      const longest = new Map<string, Stretch & { readonly start: string }>();
+      for (const start of beginnings(sorted.filter((_, i) => i % every === 0))) {
         const from = placeOf(sorted, start);
-        let to = from;
-        while (sorted[to]?.startsWith(start) === true) to++;
-        return { from, to, affix: turn(start), weight: (sums[to] ?? 0) - (sums[from] ?? 0) };
-      });
+        const to = placeOf(sorted, `${start}\uffff`);
+        const known = longest.get(`${from} ${to}`);
+        if (known === undefined || known.start.length < start.length)
+          longest.set(`${from} ${to}`, { from, to, start });
+      }
+      const weighed = [...longest.values()].map(({ from, to, start }) => ({
+        from,
+        to,
+        affix: turn(start),
+        weight: (sums[to] ?? 0) - (sums[from] ?? 0),
+      }));
       weighed.sort((a, b) => b.weight - a.weight || (a.affix < b.affix ? -1 : 1));
       for (const { affix, from: start, to } of weighed.slice(0, MAX_OF_KIND / 4)) {
         const fits = (text: string): boolean =>
           op === 'startswith' ? text.startsWith(affix) : text.endsWith(affix);
         // As the field writes it, so that whoever reads the cut knows it again.
-        const from = looked.find(fits) ?? affix;
+        const from = texts.find(fits) ?? affix;
         const shown = byText.get(from)?.shown ?? from;
         const written =
           shown.length !== from.length

@@ -3,6 +3,7 @@ import type { Event } from '../events/event.js';
 import { compilePredicate } from '../predicate/in-memory.js';
 import { Bits } from './bits.js';
 import { predicateOfCut, type Cut } from './cut.js';
+import type { Literal } from './literals.js';
 import { CutSearch } from './propose.js';
 import type { Judgement } from './verdicts.js';
 
@@ -19,6 +20,8 @@ export interface JudgedMatches {
   /** Fields that the rule asks for. */
   readonly asked: readonly string[];
   readonly allowLoss: boolean;
+  /** The conditions to choose from, where they are known already. */
+  readonly literals?: readonly Literal[];
   /** Which matches a cut removes; of plain rules left out. */
   readonly removes?: (cut: Cut) => Bits | null;
 }

@@ -17,6 +17,8 @@ export interface SearchTask {
   readonly othersFactor: number;
   /** Fields that the rule itself asks for. */
   readonly asked: readonly string[];
+  /** The conditions to choose from, where they are known already. */
+  readonly literals?: readonly Literal[];
   /** Real ones may be lost, each at the price of some noise. */
   readonly allowLoss: boolean;
   /** Which matches a cut removes in truth; null where it cannot be had. Of a plain rule, those that meet it. */
@@ -30,9 +32,9 @@ export interface FoundCut extends Cut {
 
 const MAX_PROPOSALS = 10;
 const MAX_CONDITIONS = 3;
-const BEAM = 30;
+const BEAM = 20;
 /** Conditions that a cut may be narrowed by. */
-const NARROWING = 120;
+const NARROWING = 80;
 /** Cuts whose true effect is reckoned in each round. */
 const TRIED = 12;
 /** What a lost real one costs, in noise. */
@@ -98,6 +100,16 @@ export const isNaming = (field: string): boolean => worthOf(field) >= 0.8;
 const orderOf = ({ field, op, value }: Literal): string =>
   `${(2 - worthOf(field)).toFixed(2)} ${cutOps.indexOf(op)} ${String(field.length).padStart(4, '0')} ${field} ${value ?? ''}`;
 
+/** The conditions that a search has to choose from. */
+export function literalsOfTask({
+  events,
+  others,
+  asked,
+}: Pick<SearchTask, 'events' | 'others' | 'asked'>): Literal[] {
+  const fields = new Set(asked);
+  return literalsOf(events, others, (field) => fields.has(field));
+}
+
 /** The matches of a rule, made ready to be searched for cuts; what was looked up once serves every search. */
 export class CutSearch {
   private readonly literals: readonly Literal[];
@@ -109,18 +121,14 @@ export class CutSearch {
   private readonly truth = new Map<string, Bits | null>();
 
   constructor(private readonly task: SearchTask) {
-    const { events, judged, others, asked } = task;
-    const fields = new Set(asked);
-    const all = literalsOf(events, others, (field) => fields.has(field));
+    const { events, judged } = task;
+    const all = task.literals ?? literalsOfTask(task);
     const known = all.filter(({ field }) => isNaming(field));
     // What all matches have says who they come from only where it names somebody.
     const naming = known.some(({ covers }) => covers.count() === events.length);
     const literals = naming
       ? all.filter(({ field, covers }) => isNaming(field) || covers.count() < events.length)
       : all;
-    const orders = new Map(literals.map((one) => [one, orderOf(one)]));
-    this.literals = [...literals].sort((a, b) => ((orders.get(a) ?? '') < (orders.get(b) ?? '') ? -1 : 1));
-    this.worths = this.literals.map(({ field, op }) => worthOf(field) * OP_WORTH[op]);
     const at = (fits: (one: Judgement) => boolean): Bits =>
       Bits.of(
         judged.length,
@@ -129,6 +137,14 @@ export class CutSearch {
     this.whole = at((one) => noiseWeight(one) === 1);
     this.half = at((one) => noiseWeight(one) === 0.5);
     this.real = at((one) => one === 'real');
+    // What explains next to nothing of all explains next to nothing of what is left, too.
+    const least = Math.max(1, (this.whole.count() + this.half.count() / 2) * MIN_SHARE * 0.6);
+    const worthwhile = literals.filter(
+      ({ covers }) => covers.countAnd(this.whole) + covers.countAnd(this.half) / 2 >= least,
+    );
+    const orders = new Map(worthwhile.map((one) => [one, orderOf(one)]));
+    this.literals = [...worthwhile].sort((a, b) => ((orders.get(a) ?? '') < (orders.get(b) ?? '') ? -1 : 1));
+    this.worths = this.literals.map(({ field, op }) => worthOf(field) * OP_WORTH[op]);
   }
 
   private noiseIn(covers: Bits): number {

@@ -7,6 +7,7 @@ import { Bits } from './bits.js';
 import { compareMatches, countDays, type ToldMatch } from './compare.js';
 import { filterDocument, idOfText, listFieldOf, type Cut } from './cut.js';
 import { nearestMiss } from './nearest-miss.js';
+import { literalsOfTask } from './propose.js';
 import { byNoise } from './ranking.js';
 import { judge, readVerdictLines } from './verdict-lines.js';
 import { whereFrom } from './where-from.js';
@@ -142,8 +143,9 @@ it('says which values explain the noise: by information where something is settl
   const bitsOf = (fits: (i: number) => boolean): Bits =>
     Bits.of(events.length, [...events.keys()].filter(fits));
   const subjects = events.map((_, i) => (i < 8 ? 'check' : 'teo'));
+  const known = (others: readonly Event[]) => literalsOfTask({ events, others, asked: [] });
   const judged = events.map((_, i) => (i < 8 ? ('harmless' as const) : ('real' as const)));
-  const [best] = whereFrom(events, judged, [], subjects, [], bitsOf);
+  const [best] = whereFrom(events, judged, [], subjects, known([]), bitsOf);
   expect(best).toMatchObject({
     values: [{ field: 'user', value: 'check' }],
     matches: 8,
@@ -157,7 +159,7 @@ it('says which values explain the noise: by information where something is settl
     events.map(() => 'unsettled' as const),
     others,
     subjects,
-    [],
+    known(others),
     bitsOf,
   );
   expect(common.find(({ values }) => values[0]?.value === 'a')?.explains).toBe(0);

@@ -5,6 +5,7 @@ import type { Rule } from '../sigma/rule-model.js';
 import { Bits } from './bits.js';
 import { likenessOf, removedOfCorrelation } from './correlated.js';
 import { cutInWords, type CutCondition } from './cut.js';
+import { literalsOfTask } from './propose.js';
 import { proposeCuts, type HeldOut } from './proposals.js';
 import type { Judgement } from './verdicts.js';
 import { whereFrom, type NoiseOrigin } from './where-from.js';
@@ -56,8 +57,10 @@ export function studyRule(task: StudyTask): RuleStudy {
     counted === undefined ? task.events : counted.windows.map((one) => likenessOf(one, counted.events));
   const bitsOf = (fits: (place: number) => boolean): Bits =>
     Bits.of(events.length, [...events.keys()].filter(fits));
+  const literals = literalsOfTask({ events, others, asked });
   const proposals = proposeCuts(
     {
+      literals,
       events,
       judged,
       times,
@@ -72,7 +75,7 @@ export function studyRule(task: StudyTask): RuleStudy {
     window,
   );
   return {
-    origins: whereFrom(events, judged, others, subjects, asked, bitsOf),
+    origins: whereFrom(events, judged, others, subjects, literals, bitsOf),
     proposals: proposals.map(({ removes, ...proposal }) => ({
       ...proposal,
       words: cutInWords(proposal),

@@ -1,6 +1,6 @@
 import type { Event } from '../events/event.js';
 import { isNaming, worthOf } from './propose.js';
-import { literalsOf, type Literal } from './literals.js';
+import type { Literal } from './literals.js';
 import type { Bits } from './bits.js';
 import { countJudgements, type Judgement, type JudgementCounts } from './verdicts.js';
 
@@ -43,6 +43,7 @@ function gain(covers: Bits, real: Bits, noise: Bits): number {
 /**
  * Where a rule's matches come from: values of the fields of its events, ordered by how much of the noise one explains.
  * One match may stand in several rows.
+ * @param known the conditions of its matches, as the search for cuts has them
  * @param others events of the same shape that are no matches: what they have as often explains nothing
  * @param bitsOf makes a set of the matches that fit
  */
@@ -51,10 +52,10 @@ export function whereFrom(
   judged: readonly Judgement[],
   others: readonly Event[],
   subjects: readonly string[],
-  asked: readonly string[],
+  known: readonly Literal[],
   bitsOf: (fits: (place: number) => boolean) => Bits,
 ): NoiseOrigin[] {
-  const literals = literalsOf(events, others, (field) => asked.includes(field)).filter(
+  const literals = known.filter(
     ({ op, field, covers }) => op === 'equals' && (isNaming(field) || covers.count() < events.length),
   );
   const real = bitsOf((i) => judged[i] === 'real');
