@@ -7,6 +7,7 @@ import { Bits } from './bits.js';
 import { compareMatches, countDays, type ToldMatch } from './compare.js';
 import { filterDocument, idOfText, listFieldOf, type Cut } from './cut.js';
 import { nearestMiss } from './nearest-miss.js';
+import { coverageCsv, coverageOf, type CoveringRule } from './coverage.js';
 import { literalsOfTask } from './propose.js';
 import { byNoise } from './ranking.js';
 import { judge, readVerdictLines } from './verdict-lines.js';
@@ -245,4 +246,37 @@ it('sets of bits hold, join and count their members', () => {
   expect(some.without(others).members()).toEqual([0, 32, 69]);
   expect(some.countAnd(others)).toBe(1);
   expect(some.equals(Bits.of(70, [69, 0, 32, 31]))).toBe(true);
+});
+
+it('tells coverage from what rules say: seen, marked, blind, off, and as CSV', () => {
+  const rule = (title: string, tag: string, more: Partial<CoveringRule> = {}): CoveringRule => ({
+    id: title,
+    title,
+    tags: ['attack.credential_access', `attack.${tag}`],
+    state: 'on',
+    onMatch: 'alert',
+    blind: null,
+    tests: 2,
+    lastReal: null,
+    ...more,
+  });
+  const covered = coverageOf([
+    rule('a', 't1110'),
+    rule('b', 't1110', { state: 'off' }),
+    rule('c', 't1110.003', { onMatch: 'mark' }),
+    rule('d', 't1621', { blind: 'no source gives it' }),
+    rule('e', 't1552', { state: 'draft' }),
+    rule('=f', 't1552', { state: 'off' }),
+  ]);
+  const own = covered.find(({ tactic }) => tactic === 'credential_access')?.techniques ?? [];
+  expect(own.map(({ id, standing, rules: of }) => [id, standing, of.length])).toEqual([
+    ['T1110', 'seen', 2],
+    ['T1110.003', 'marked', 1],
+    ['T1552', 'off', 2],
+    ['T1621', 'blind', 1],
+  ]);
+  expect(own[0]?.name).toBe('Brute force');
+  const csv = coverageCsv(covered).trimEnd().split('\r\n');
+  expect(csv).toHaveLength(7);
+  expect(csv.at(-2)).toContain("'=f");
 });

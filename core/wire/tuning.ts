@@ -1,5 +1,6 @@
 import { cutOps } from '../tuning/cut.js';
 import { cutForms } from '../tuning/apply-cuts.js';
+import { tactics } from '../tuning/coverage.js';
 import { noiseKinds } from '../tuning/ranking.js';
 import { failurePiece, levels, maybeMoment, maybeText, moment, texts, window, type Wire } from './common.js';
 import { sourceStates } from './sources.js';
@@ -135,6 +136,57 @@ export const cut = {
 } as const;
 export type CutWire = Wire<typeof cut>;
 const cuts = { type: 'array', maxItems: 20, items: cut } as const;
+
+const coveringRule = {
+  type: 'object',
+  required: ['id', 'title', 'tags', 'state', 'onMatch', 'blind', 'tests', 'lastReal'],
+  additionalProperties: false,
+  properties: {
+    id: { type: 'string' },
+    title: { type: 'string' },
+    tags: texts,
+    state: { enum: ['draft', 'on', 'off'] },
+    onMatch: { enum: ['alert', 'mark', 'count'] },
+    blind: { ...maybeText, description: 'why it sees nothing; null where it sees' },
+    tests: count,
+    lastReal: maybeMoment,
+  },
+} as const;
+
+/** Techniques by tactic, each with the rules that look for it. */
+export const coverage = {
+  type: 'object',
+  required: ['tactics'],
+  additionalProperties: false,
+  properties: {
+    tactics: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['tactic', 'techniques'],
+        additionalProperties: false,
+        properties: {
+          tactic: { enum: tactics },
+          techniques: {
+            type: 'array',
+            items: {
+              type: 'object',
+              required: ['id', 'name', 'standing', 'rules'],
+              additionalProperties: false,
+              properties: {
+                id: { type: 'string' },
+                name: { type: 'string' },
+                standing: { enum: ['seen', 'marked', 'blind', 'off', 'none'] },
+                rules: { type: 'array', items: coveringRule },
+              },
+            },
+          },
+        },
+      },
+    },
+  },
+} as const;
+export type CoverageWire = Wire<typeof coverage>;
 
 export const studyRequest = {
   type: 'object',

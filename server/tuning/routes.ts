@@ -1,8 +1,11 @@
+import { coverageCsv } from '../../core/tuning/coverage.js';
 import {
+  exportCoverage,
   keepCuts,
   listSilentRules,
   proveCuts,
   rankNoise,
+  readCoverage,
   studyNoise,
 } from '../../core/wire/endpoints/tuning.js';
 import { ANSWERED, handles, type Route } from '../http/route.js';
@@ -13,6 +16,22 @@ export function tuningRoutes(tuning: Tuning): Route[] {
   return [
     handles(rankNoise, ({ query }) => tuning.rank(query)),
     handles(listSilentRules, async ({ query, signal }) => ({ silent: await tuning.silent(query, signal) })),
+    handles(readCoverage, async () => ({
+      tactics: (await tuning.coverage()).map(({ tactic, techniques }) => ({
+        tactic,
+        techniques: techniques.map((one) => ({
+          ...one,
+          rules: one.rules.map((rule) => ({ ...rule, tags: [...rule.tags] })),
+        })),
+      })),
+    })),
+    handles(exportCoverage, async ({ response }) => {
+      response
+        .attachment('coverage.csv')
+        .type('text/csv')
+        .send(coverageCsv(await tuning.coverage()));
+      return ANSWERED;
+    }),
     handles(studyNoise, async ({ params, body, response, signal }) => {
       await streamPieces(tuning.study(params.id, body.window, signal), response, signal);
       return ANSWERED;

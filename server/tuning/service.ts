@@ -17,6 +17,7 @@ import {
   type Cut,
   type CutTarget,
 } from '../../core/tuning/cut.js';
+import { coverageOf, type CoveredTactic } from '../../core/tuning/coverage.js';
 import type { RuleStudy } from '../../core/tuning/study-work.js';
 import { countJudgements } from '../../core/tuning/verdicts.js';
 import { parseNetwork } from '../../core/net/network.js';
@@ -59,7 +60,7 @@ import { rankRules, rankSubjects } from './ranking.js';
 import { restsOn } from './rests-on.js';
 import { silentRules } from './silent.js';
 import type { StudyThreads } from './study-threads.js';
-import { ADD_PROOF, HOW_RULE_STANDS, KEPT_VERSIONS, READ_PROOF, SETTLED_OF_RULE } from './sql.js';
+import { ADD_PROOF, HOW_RULE_STANDS, KEPT_VERSIONS, LAST_REAL, READ_PROOF, SETTLED_OF_RULE } from './sql.js';
 
 /** A study or proof may reach over so long a time. */
 const MAX_PROOF = 92 * DAY;
@@ -121,6 +122,32 @@ export class Tuning {
     const window = proofWindow(asked);
     const ranked = await rankRules(pool, window);
     return silentRules(pool, runner, rules.reading, sources, ranked, window, { purpose: 'board', signal });
+  }
+
+  /** Techniques by tactic with the rules that look for them. */
+  async coverage(): Promise<CoveredTactic[]> {
+    const { pool, rules } = this.parts;
+    const [all, { running }, { rows }] = await Promise.all([
+      rules.all(),
+      rules.reading.all(),
+      pool.query<{ rule: string; at: Instant }>(LAST_REAL),
+    ]);
+    const texts = new Map(running.map(({ id, text }) => [id, text]));
+    const real = new Map(rows.map(({ rule, at }) => [rule, formatInstant(at)]));
+    return coverageOf(
+      all
+        .filter(({ type }) => type !== 'filter')
+        .map(({ id, title, tags, state, onMatch, problem }) => ({
+          id,
+          title,
+          tags,
+          state,
+          onMatch,
+          blind: problem,
+          tests: (texts.get(id)?.match(/^\s+(?:- )?must: /gm) ?? []).length,
+          lastReal: real.get(id) ?? null,
+        })),
+    );
   }
 
   private async ruleOf(id: string): Promise<RuleRow> {

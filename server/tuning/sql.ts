@@ -93,5 +93,4 @@ export const LISTS_AS_THEY_ARE = `
   SELECT l.name, l.updated, (SELECT count(*)::int FROM list_rows AS r WHERE r.list = l.name AND (r.expires IS NULL OR r.expires > now())) AS rows
     FROM lists AS l ORDER BY l.name`;
 
-/** $1 list: whether there is one of that name */
-export const FIND_LIST = 'SELECT match, key FROM lists WHERE name = $1';
+export const LAST_REAL = `SELECT rule, max(last_event) AS at FROM alerts WHERE verdict = 'real' GROUP BY rule`;

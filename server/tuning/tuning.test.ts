@@ -254,6 +254,20 @@ it('tells why rules never matched', async () => {
   });
 });
 
+it('tells which techniques are looked for, and exports them', async () => {
+  await addRule(
+    analyst,
+    'title: Tagged\nlogsource: {category: authentication}\ntags: [attack.credential_access, attack.t1110]\ndetection: {s: {outcome: failure, user: tagged}, condition: s}\n',
+  );
+  const { json } = await analyst.call('GET', '/coverage');
+  const access = json.tactics.find(({ tactic }: any) => tactic === 'credential_access');
+  expect(access.techniques).toMatchObject([
+    { id: 'T1110', standing: 'seen', rules: [{ title: 'Tagged', blind: null }] },
+  ]);
+  const csv = await (await analyst.fetch('GET', '/coverage.csv')).text();
+  expect(csv).toContain('credential_access,T1110,Brute force,seen,Tagged,on,alert');
+});
+
 it('readers may look but keep nothing; what cannot be read is refused', async () => {
   const reader = await new Caller(server).signIn('reader');
   expect((await reader.call('GET', `/tuning?from=${WINDOW.from}&to=${WINDOW.to}`)).status).toBe(200);

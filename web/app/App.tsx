@@ -35,6 +35,9 @@ const Rule = lazy(() =>
 const Tuning = lazy(() =>
   import('../features/tuning/TuningPage.js').then((module) => ({ default: module.TuningPage })),
 );
+const Coverage = lazy(() =>
+  import('../features/tuning/CoveragePage.js').then((module) => ({ default: module.CoveragePage })),
+);
 const LogSources = lazy(() =>
   import('../features/rules/LogSourcesPage.js').then((module) => ({ default: module.LogSourcesPage })),
 );
@@ -174,6 +177,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Rules />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/coverage"
+                  element={
+                    <Place>
+                      <Coverage />
                     </Place>
                   }
                 />

@@ -43,7 +43,7 @@ export function Frame(): JSX.Element {
               <li key={path}>
                 <NavLink
                   className={({ isActive }) =>
-                    `place ${isActive || ('also' in place && pathname.startsWith(place.also)) ? 'active' : ''}`
+                    `place ${isActive || ('also' in place && place.also.some((one) => pathname.startsWith(one))) ? 'active' : ''}`
                   }
                   to={path + search}
                 >

@@ -2,6 +2,7 @@ import { endpoint } from '../endpoint.js';
 import { byUuid } from '../params.js';
 import { rule } from '../rules.js';
 import {
+  coverage,
   keepRequest,
   noiseRanking,
   proofPiece,
@@ -26,6 +27,18 @@ export const listSilentRules = endpoint('get', '/tuning/silent', {
   summary: 'Rules that are on and matched nothing, each with the reason and the nearest miss',
   query: tuningQuery,
   answer: silentRules,
+});
+
+export const readCoverage = endpoint('get', '/coverage', {
+  access: 'reader',
+  summary: 'Techniques by tactic, each with the rules that look for it, and what they are blind for',
+  answer: coverage,
+});
+
+export const exportCoverage = endpoint('get', '/coverage.csv', {
+  access: 'reader',
+  summary: 'Coverage as CSV, a line for each rule of each technique',
+  gives: ['text/csv'],
 });
 
 export const studyNoise = endpoint('post', '/tuning/:id/study', {

@@ -104,6 +104,9 @@ export function RulesPage(): JSX.Element {
             <Link className="sm" to={`/tuning${search}`}>
               Tuning bench
             </Link>
+            <Link className="sm" to={`/coverage${search}`}>
+              Coverage
+            </Link>
             <Link className="sm" to={`/rules/destinations${search}`}>
               Destinations
             </Link>
