@@ -111,6 +111,7 @@ it('ranks the three kinds apart and proposes cuts that lose nothing real', async
   expect(ranking.map((row: any) => [row.title, row.kind])).toEqual([
     ['A failure at a desk', 'alerts'],
     ['Many failures', 'alerts'],
+    ['A desk that is never seen', 'alerts'],
     ['Failure to count', 'counted'],
   ]);
   expect(ranking[0].verdicts).toEqual({ real: 36, harmless: 719, wrong: 0, unsure: 1, unsettled: 144 });

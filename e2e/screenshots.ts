@@ -225,14 +225,14 @@ const shots: readonly Shot[] = [
     then: '.root-bar',
   },
   {
-    name: 'hunt-form',
-    path: '/hunt?last=7d&zone=UTC',
-    shows: '.saved-hunt',
-    prepare: async (page) => {
-      await press(page, 'Failures before a success');
-      await page.waitForSelector('.blanks');
+    name: 'tuning',
+    path: '/tuning?last=7d&zone=UTC',
+    shows: '.noise-row.lit',
+    async prepare(page) {
+      await page.locator('.noise-row .name ::-p-text(Failed sign-ins of one user over hours)').click();
+      await page.locator('.way input[type=checkbox]').click();
     },
-    then: '.grid-row',
+    then: '.compare',
   },
   { name: 'sources', path: '/sources/fw-brannoch?zone=UTC', shows: '.row-line' },
   {

@@ -35,7 +35,7 @@ export interface OpenProposal extends Omit<Proposal, 'removes'> {
 /** What the study of files comes to. */
 export interface Study {
   readonly ranking: readonly RankingRow[];
-  /** Rules that matched nothing. */
+  /** Those of them that matched nothing. */
   readonly silent: readonly { readonly rule: string; readonly title: string }[];
   readonly proposals: readonly OpenProposal[];
   /** Whether any match was judged at all. */
@@ -176,9 +176,7 @@ export function study(
     };
     return { at, row, matches, judged, called };
   });
-  const ranked = all
-    .filter(({ row }) => row.matches > 0)
-    .sort((a, b) => byNoise(a.row, b.row) || a.at - b.at);
+  const ranked = [...all].sort((a, b) => byNoise(a.row, b.row) || a.at - b.at);
   return {
     ranking: ranked.map(({ row }) => row),
     silent: all.flatMap(({ row }) => (row.matches === 0 ? [{ rule: row.rule, title: row.title }] : [])),

@@ -107,7 +107,7 @@ function asTable({ ranking, silent }: Study, proposals: readonly ToldProposal[])
   };
   const widths = [9, 9, 6, 9, 6, 7, 10];
   line(['kind', '  matches', '  real', ' harmless', ' wrong', ' unsure', ' unsettled', 'rule'], widths);
-  for (const { kind, matches, verdicts, title } of ranking)
+  for (const { kind, matches, verdicts, title } of ranking.filter((row) => row.matches > 0))
     line(
       [
         kind,

@@ -1,11 +1,7 @@
 import { isMap, isSeq, isScalar, parseAllDocuments, type Document } from 'yaml';
 import { filterDocument, listFieldOf, selectionOf, type Cut, type CutTarget } from './cut.js';
+import type { cutForms } from './words.js';
 
-/**
- * How a cut is written down: as a condition of the rule, as a filter document behind it, or as a condition that asks a
- * list, whose rows hold the values and may end by themselves.
- */
-export const cutForms = ['condition', 'filter', 'list'] as const;
 export type CutForm = (typeof cutForms)[number];
 
 /** Why a cut cannot be written so. */
@@ -41,8 +37,9 @@ function addCondition(document: Document, selection: Record<string, string | nul
   // Before the condition, where those who read it look for it.
   const at = detection.items.findIndex(({ key }) => isScalar(key) && key.value === 'condition');
   detection.items.splice(at < 0 ? detection.items.length : at, 0, document.createPair(name, node));
-  if (isSeq(condition)) for (const one of condition.items) isScalar(one) && (one.value = narrowed(one.value));
-  else if (isScalar(condition)) condition.value = narrowed(condition.value);
+  if (isSeq(condition)) {
+    for (const one of condition.items) if (isScalar(one)) one.value = narrowed(one.value);
+  } else if (isScalar(condition)) condition.value = narrowed(condition.value);
   else throw new CutError('the rule has no condition');
 }
 

@@ -142,7 +142,7 @@ function flat(event: Event): Map<string, Json> {
   const found = new Map<string, Json>();
   for (const [name, value] of Object.entries(event))
     if (isColumnName(name) && !['id', 'time', 'received', 'raw', 'original'].includes(name) && value !== null)
-      found.set(name, value as Json);
+      found.set(name, value);
   const walk = (value: JsonObject, path: string, depth: number): void => {
     for (const [key, one] of Object.entries(value)) {
       const name = path === '' ? key : `${path}.${key}`;

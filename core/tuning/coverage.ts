@@ -1,23 +1,7 @@
 import { csvLine } from '../output/csv.js';
+import { tactics } from './words.js';
 import { techniqueOf, techniques } from '../sigma/techniques.js';
 
-/** The tactics of ATT&CK in the order of an attack, as tags name them. */
-export const tactics = [
-  'reconnaissance',
-  'resource_development',
-  'initial_access',
-  'execution',
-  'persistence',
-  'privilege_escalation',
-  'defense_evasion',
-  'credential_access',
-  'discovery',
-  'lateral_movement',
-  'collection',
-  'command_and_control',
-  'exfiltration',
-  'impact',
-] as const;
 export type Tactic = (typeof tactics)[number];
 
 /**

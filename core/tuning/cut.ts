@@ -5,10 +5,9 @@ import type { Predicate, ValueTest } from '../predicate/predicate.js';
 import type { LogSource } from '../sigma/rule-model.js';
 import { sigmaPattern } from '../sigma/text-pattern.js';
 import { lowerText } from '../text/letters.js';
+import type { cutOps } from './words.js';
 import { escapeWildcards } from '../text/wildcard.js';
 
-/** How a condition of a cut asks. */
-export const cutOps = ['equals', 'startswith', 'endswith', 'within', 'missing'] as const;
 export type CutOp = (typeof cutOps)[number];
 
 /** One condition of a cut; its value is literal text, and null where the field is missing. */

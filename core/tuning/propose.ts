@@ -1,7 +1,8 @@
 import { columnDef, isColumnName } from '../events/columns.js';
 import type { Event } from '../events/event.js';
 import { Bits } from './bits.js';
-import { cutOps, type Cut, type CutCondition } from './cut.js';
+import type { Cut, CutCondition } from './cut.js';
+import { cutOps } from './words.js';
 import { literalsOf, type Literal } from './literals.js';
 import { noiseWeight, type Judgement } from './verdicts.js';
 

@@ -1,7 +1,6 @@
+import { noiseKinds } from './words.js';
 import { noiseOf, type JudgementCounts } from './verdicts.js';
 
-/** What a rule does with its matches: raises alerts, marks its events, or is counted by others alone. */
-export const noiseKinds = ['alerts', 'marks', 'counted'] as const;
 export type NoiseKind = (typeof noiseKinds)[number];
 
 /** What rules are ranked by. */

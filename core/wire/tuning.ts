@@ -1,9 +1,5 @@
-import { cutOps } from '../tuning/cut.js';
-import { cutForms } from '../tuning/apply-cuts.js';
-import { tactics } from '../tuning/coverage.js';
-import { noiseKinds } from '../tuning/ranking.js';
+import { cutForms, cutOps, noiseKinds, tactics } from '../tuning/words.js';
 import { failurePiece, levels, maybeMoment, maybeText, moment, texts, window, type Wire } from './common.js';
-import { sourceStates } from './sources.js';
 import { textOfRule } from './rules.js';
 
 const count = { type: 'integer', minimum: 0 } as const;

@@ -193,7 +193,7 @@ export class Tuning {
     const window = proofWindow(asked);
     const rule = await this.ruleOf(id);
     const options: RunOptions = { purpose: 'screen', signal };
-    let found: Found | null = null;
+    let found: Found;
     const looking = this.find(id, rule.text, window, options);
     for (let step = await looking.next(); ; step = await looking.next()) {
       if (step.done === true) {

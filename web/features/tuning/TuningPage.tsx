@@ -44,6 +44,18 @@ function broughtAlong(parameters: URLSearchParams): CutWire[] {
 const wordsOf = ({ all }: CutWire): string =>
   all.map(({ field, value }) => `${field} is ${value ?? ''}`).join(', ');
 
+/** What somebody is doing about one rule. */
+interface Work {
+  readonly rule: string | null;
+  /** Ways that are chosen, by their keys. */
+  readonly ticked: ReadonlySet<string>;
+  /** The version that was kept just now, and the text before it. */
+  readonly kept: { readonly version: number; readonly before: string } | null;
+  readonly asList: boolean;
+  /** The reason, while it is asked for. */
+  readonly why: string | null;
+}
+
 /** The tuning bench: where noise comes from, what would cut it, and the proof. */
 export function TuningPage(): JSX.Element {
   const { id = null } = useParams();
@@ -118,30 +130,24 @@ export function TuningPage(): JSX.Element {
     return study === null ? [] : [...brought, ...proposed];
   }, [study, parameters]);
 
-  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
-  const [kept, setKept] = useState<{ readonly version: number; readonly before: string } | null>(null);
-  const [asList, setAsList] = useState(false);
   const [own, setOwn] = useState(false);
-  const [why, setWhy] = useState<string | null>(null);
-  useEffect(() => {
-    setTicked(new Set());
-    setKept(null);
-    setAsList(false);
-    setWhy(null);
-  }, [id]);
-  useEffect(() => {
-    const brought = broughtAlong(parameters).map(keyOfCut);
-    if (study !== null && brought.length > 0) setTicked(new Set(brought));
-    // Once, when the study has come.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [study === null]);
+  const [held, setHeld] = useState<Work | null>(null);
+  // What was done belongs to its rule: with another one it begins anew, with what the address brings along ticked.
+  const begun: Work = {
+    rule: id,
+    ticked: new Set(broughtAlong(parameters).map(keyOfCut)),
+    kept: null,
+    asList: false,
+    why: null,
+  };
+  const work = held?.rule === id ? held : begun;
+  const { ticked, kept, asList, why } = work;
+  const put = (change: Partial<Work>): void =>
+    setHeld((before) => ({ ...(before?.rule === id ? before : begun), ...change }));
   const tick = (key: string): void => {
-    setTicked((before) => {
-      const next = new Set(before);
-      if (!next.delete(key)) next.add(key);
-      return next;
-    });
-    setKept(null);
+    const next = new Set(ticked);
+    if (!next.delete(key)) next.add(key);
+    put({ ticked: next, kept: null });
   };
   const cuts = ways.filter(({ key }) => ticked.has(key)).map(({ all }) => ({ all }));
   const { followed: proved, stop: stopProof } = useFollowed(
@@ -174,8 +180,7 @@ export function TuningPage(): JSX.Element {
       return { rule, before: before.text };
     },
     onSuccess: async ({ rule, before }) => {
-      setKept({ version: rule.version, before });
-      setWhy(null);
+      put({ kept: { version: rule.version, before }, why: null });
       setOwn(false);
       await Promise.all([
         client.invalidateQueries(about('rules')),
@@ -197,8 +202,7 @@ export function TuningPage(): JSX.Element {
       });
     },
     onSuccess: async () => {
-      setKept(null);
-      setTicked(new Set());
+      put({ kept: null, ticked: new Set() });
       await client.invalidateQueries(about('rules'));
       again();
     },
@@ -208,12 +212,12 @@ export function TuningPage(): JSX.Element {
     mayChange && newest !== null && cuts.length > 0 && kept === null && proved.status === 'done';
   const askKeep = (): void => {
     if (mayKeep)
-      setWhy(
-        `leave out: ${ways
+      put({
+        why: `leave out: ${ways
           .filter(({ key }) => ticked.has(key))
           .map(({ words }) => words)
           .join('; ')}`.slice(0, 900),
-      );
+      });
   };
   useControlKey('enter', askKeep);
   const at = rules.findIndex((rule) => rule.id === id);
@@ -285,7 +289,7 @@ export function TuningPage(): JSX.Element {
           keep.reset();
           setOwn(true);
         }}
-        list={listable ? { name: LIST, on: asList, onChange: setAsList } : null}
+        list={listable ? { name: LIST, on: asList, onChange: (on: boolean) => put({ asList: on }) } : null}
         window={window}
         zone={beam.zone}
         search={search}
@@ -293,11 +297,11 @@ export function TuningPage(): JSX.Element {
       {why !== null && newest !== null && (
         <Dialog
           title={`Keep as version ${(study?.version ?? 0) + 1}`}
-          onClose={() => setWhy(null)}
+          onClose={() => put({ why: null })}
           onSend={() => keep.mutate({ why: why.trim(), ...(loses && { lose: true }) })}
           foot={
             <>
-              <Button variant="outline-secondary" onClick={() => setWhy(null)}>
+              <Button variant="outline-secondary" onClick={() => put({ why: null })}>
                 Cancel
               </Button>
               <Button type="submit" variant="primary" disabled={why.trim() === '' || keep.isPending}>
@@ -328,7 +332,7 @@ export function TuningPage(): JSX.Element {
             required
             autoFocus
             value={why}
-            onChange={(event) => setWhy(event.target.value)}
+            onChange={(event) => put({ why: event.target.value })}
           />
           {keep.error !== null && <p className="sm bad mb-0">{keep.error.message}</p>}
         </Dialog>

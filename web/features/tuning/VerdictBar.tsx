@@ -29,7 +29,12 @@ export function VerdictBar({
   );
   const all = parts.reduce((sum, { n }) => sum + n, 0);
   const spare = width - 0.6 - parts.length * LEAST;
-  let at = 0.3;
+  const wideOf = (n: number): number => LEAST + (spare * n) / all;
+  const placed = parts.map(({ name, n }, i) => ({
+    name,
+    x: 0.3 + parts.slice(0, i).reduce((sum, one) => sum + wideOf(one.n), 0),
+    wide: wideOf(n),
+  }));
   return (
     <svg
       className="verdict-bar"
@@ -38,12 +43,9 @@ export function VerdictBar({
       role="img"
       aria-label={all === 0 ? 'none' : parts.map(({ words, n }) => `${count(n)} ${words}`).join(', ')}
     >
-      {parts.map(({ name, n }) => {
-        const wide = LEAST + (spare * n) / all;
-        const x = at;
-        at += wide;
-        return <rect key={name} className={`verdict-${name}`} x={x} y="0.3" width={wide} height="8.4" />;
-      })}
+      {placed.map(({ name, x, wide }) => (
+        <rect key={name} className={`verdict-${name}`} x={x} y="0.3" width={wide} height="8.4" />
+      ))}
     </svg>
   );
 }

@@ -24,50 +24,53 @@ export function useFollowed<E extends AnyEndpoint>(
   asked: Said<E> | null,
   delay = 0,
 ): { readonly followed: Followed<Told<E>>; readonly stop: () => void; readonly again: () => void } {
-  const [followed, setFollowed] = useState<Followed<Told<E>>>(NONE);
+  const [state, setState] = useState<Followed<Told<E>> & { readonly mark: string | null }>({
+    ...NONE,
+    mark: null,
+  });
   const [turn, setTurn] = useState(0);
   const running = useRef<AbortController | null>(null);
   const key = asked === null ? null : JSON.stringify(asked);
+  const mark = key === null ? null : `${turn} ${key}`;
   useEffect(() => {
-    if (key === null) {
-      setFollowed(NONE);
-      return undefined;
-    }
+    if (key === null || mark === null) return undefined;
     const controller = new AbortController();
     running.current = controller;
-    setFollowed(({ newest, before }) => ({
-      status: 'running',
-      newest: null,
-      before: newest ?? before,
-      failure: null,
-    }));
+    const change = (changed: Partial<Followed<Told<E>>>): void =>
+      setState((before) => {
+        const so = before.mark === mark ? before : begun(before);
+        return { ...so, ...changed, mark };
+      });
     const follow = async (): Promise<void> => {
       const said = JSON.parse(key) as Said<E>;
-      for await (const piece of pieces(endpoint, said, controller.signal))
-        setFollowed(({ before }) => ({ status: 'running', newest: piece, before, failure: null }));
-      if (!controller.signal.aborted) setFollowed((state) => ({ ...state, status: 'done' }));
+      for await (const piece of pieces(endpoint, said, controller.signal)) change({ newest: piece });
+      if (!controller.signal.aborted) change({ status: 'done' });
     };
     const timer = setTimeout(() => {
       follow().catch((error: unknown) => {
-        if (controller.signal.aborted) return;
-        setFollowed((state) => ({
-          ...state,
-          status: 'failed',
-          failure: error instanceof Error ? error : new Error(String(error)),
-        }));
+        if (!controller.signal.aborted)
+          change({ status: 'failed', failure: error instanceof Error ? error : new Error(String(error)) });
       });
     }, delay);
     return () => {
       clearTimeout(timer);
       controller.abort();
     };
-  }, [endpoint, key, delay, turn]);
+  }, [endpoint, key, mark, delay]);
   return {
-    followed,
+    followed: mark === null ? NONE : state.mark === mark ? state : begun(state),
     stop: () => {
       running.current?.abort();
-      setFollowed((state) => ({ ...state, status: 'none' }));
+      setState((before) => ({ ...before, status: 'none', mark }));
     },
     again: () => setTurn((before) => before + 1),
   };
 }
+
+/** An asking that has begun: what the one before told stays in sight. */
+const begun = <Piece>({ newest, before }: Followed<Piece>): Followed<Piece> => ({
+  status: 'running',
+  newest: null,
+  before: newest ?? before,
+  failure: null,
+});
