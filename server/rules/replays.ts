@@ -146,6 +146,7 @@ export class Replays {
     let matches: readonly ReplayMatch[] = [];
     let events = 0;
     for (const [i, way] of ways.entries()) {
+      const earlier = matches;
       for await (const progress of way) {
         if (progress.size > MAX_MATCHES)
           throw new Failure(
@@ -156,7 +157,7 @@ export class Replays {
           ...progress,
           done: (i + progress.done) / ways.length,
           read: events + progress.read,
-          matches: () => [...matches, ...progress.matches()],
+          matches: () => [...earlier, ...progress.matches()],
         };
         if (performance.now() - shown < PICTURE_MILLISECONDS) continue;
         shown = performance.now();
