@@ -38,6 +38,7 @@ import type {
   StudyWire,
   ToldMatchWire,
 } from '../../core/wire/tuning.js';
+import { configVersions } from '../db/config-versions.js';
 import { Failure, invalid, notFound } from '../failure.js';
 import type { HuntRunner, RunOptions } from '../hunts/runner.js';
 import { readWindow } from '../hunts/window.js';
@@ -166,12 +167,13 @@ export class Tuning {
     const { pool, replays, rules } = this.parts;
     const read = await rules.reading.read(text, id);
     requireRight(read);
-    const key = `${id} ${hashOfText(text).toString('hex')} ${window.from} ${window.to}`;
+    // What rules find hangs on lists, log sources and other rules, too.
+    const { rules: rulesAt, sources: sourcesAt } = await configVersions(pool);
+    const key = `${id} ${hashOfText(text).toString('hex')} ${window.from} ${window.to} ${rulesAt} ${sourcesAt}`;
     const known = this.atHand(key);
-    // Rules, lists and verdicts change; what is found of events does not, within so short a time.
+    // Verdicts change; what is found of events does not, within so short a time.
     const verdicts = await verdictsOfEvents(pool, id, window);
-    if (known !== undefined && sameRules(known.read, read))
-      return { ...known, matches: judgedAnew(known.matches, verdicts) };
+    if (known !== undefined) return { ...known, matches: judgedAnew(known.matches, verdicts) };
     const found = yield* findMatches(replays, read, window, verdicts, options);
     this.kept.set(key, { found, until: performance.now() + KEPT_MILLISECONDS });
     for (const oldest of [...this.kept.keys()].slice(0, -KEPT_RULES)) this.kept.delete(oldest);
@@ -425,17 +427,26 @@ export class Tuning {
     const { pool, rules, lists } = this.parts;
     const { cuts = [], form = 'condition', list, window } = asked;
     if (asked.text === undefined && cuts.length === 0) throw invalid('Give cuts, or a changed text.');
-    if (form === 'list') await this.addToList(list, cuts, lists);
-    let proof: ProofWire | null = null;
-    for await (const piece of this.prove(
-      id,
-      { window, cuts, form, ...(asked.text !== undefined && { text: asked.text }) },
-      person,
-      signal,
-      list?.name,
-    ))
-      if (piece.piece === 'proof') proof = piece;
-    if (proof === null) throw new Failure('busy', 'The proof was stopped. Try again.');
+    const { version } = await this.ruleOf(id);
+    if (version !== asked.version)
+      throw new Failure(
+        'changed-meanwhile',
+        `This rule is at version ${version} by now, and your change was made from another. Open it again and repeat the change.`,
+      );
+    const proveAs = async (as: CutForm): Promise<ProofWire> => {
+      const text = asked.text === undefined ? {} : { text: asked.text };
+      for await (const piece of this.prove(
+        id,
+        { window, cuts, form: as, ...text },
+        person,
+        signal,
+        list?.name,
+      ))
+        if (piece.piece === 'proof') return piece;
+      throw new Failure('busy', 'The proof was stopped. Try again.');
+    };
+    // A row of a list counts at once, for every rule that asks it: what it would lose is known before it is written.
+    let proof = await proveAs(form === 'list' ? 'condition' : form);
     const { rows } = await pool.query<{ real_lost: number }>(READ_PROOF, [id, hashOfText(proof.text)]);
     const lost = rows[0]?.real_lost ?? 0;
     if (lost > 0 && asked.lose !== true)
@@ -443,6 +454,10 @@ export class Tuning {
         'loses-real',
         `It would lose ${lost} that ${lost === 1 ? 'was' : 'were'} settled as real: ${proof.realLost.map(({ subject, time }) => `${subject}, ${time}`).join('; ')}. Take that cut away, or say that it is meant.`,
       );
+    if (form === 'list') {
+      await this.addToList(list, cuts, lists);
+      proof = await proveAs('list');
+    }
     return rules.change(
       id,
       { text: proof.text, why: asked.why, state: 'on', version: asked.version },
@@ -493,10 +508,6 @@ function readableCuts(cuts: readonly Cut[]): void {
         throw new Failure('bad-cut', `"${field}" is no field: leave out what follows "|".`);
     }
 }
-
-const sameRules = (a: ReadText, b: ReadText): boolean =>
-  a.pack.rules.length === b.pack.rules.length &&
-  a.homes.every(({ id, version }, i) => b.homes[i]?.id === id && b.homes[i]?.version === version);
 
 function judgedAnew(
   matches: readonly ToldMatch[],

@@ -210,7 +210,11 @@ it('loses a real one only where that is said', async () => {
 });
 
 it('keeps values as rows of a list, once, with an end', async () => {
-  const { json: now } = await analyst.call('GET', `/rules/${rule}`);
+  // As it was before a real one was given up.
+  const { json: now } = await analyst.call('PATCH', `/rules/${rule}`, {
+    text: `${RULE}# once more\n`,
+    why: 'undone',
+  });
   const keep = (version: number, value: string) =>
     analyst.call('POST', `/tuning/${rule}/keep`, {
       version,
@@ -220,12 +224,20 @@ it('keeps values as rows of a list, once, with an end', async () => {
       list: { name: 'left-out', expires: '2027-01-01T00:00:00Z' },
       why: 'for a while',
     });
+  const refused = await keep(now.version, 'teo.marrash');
+  expect([refused.status, refused.json.code]).toEqual([409, 'loses-real']);
+  // What was refused left no row behind, which would count at once.
+  expect((await analyst.call('GET', '/lists/left-out')).status).toBe(404);
+  const before = (await study()).matches;
   const first = await keep(now.version, 'svc-watch');
   expect(first.json.text).toContain('user|expand: "%left-out%"');
+  const some = (await study()).matches;
+  expect(before - some).toBe(180);
   await keep(first.json.version, 'person3');
   const { json: list } = await analyst.call('GET', '/lists/left-out');
   expect(list.rows.map(({ cells }: any) => cells.value)).toEqual(['svc-watch', 'person3']);
-  expect((await study()).matches).toBeLessThan(45);
+  // A row that came later is seen at once.
+  expect((await study()).matches).toBeLessThan(some);
 });
 
 it('tells why rules never matched', async () => {
