@@ -26,6 +26,7 @@ async function start(
     env: {
       ...rest,
       UNDER_LAMP_DATA: folder,
+      UNDER_LAMP_DEMO_DAYS: '3',
       UNDER_LAMP_PORT: String(port),
       UNDER_LAMP_STAND_INS: String(await freePort()),
       UNDER_LAMP_STAND_INS_SMTP: String(await freePort()),
@@ -109,6 +110,9 @@ test('settings that make no sense are told in one line', async () => {
   const wrong = await start(99_999);
   expect(await wrong.ended).toBe(1);
   expect(wrong.output().trim().split('\n')).toEqual(['UNDER_LAMP_PORT: "99999" is no port.']);
+  const days = await start(await freePort(), [], { UNDER_LAMP_DEMO_DAYS: '400' });
+  expect(await days.ended).toBe(1);
+  expect(days.output()).toContain('UNDER_LAMP_DEMO_DAYS: "400" is no number of days from 1 to 60.');
   const reset = await start(await freePort(), ['--reset'], { UNDER_LAMP_DATA: tmpdir() });
   expect(await reset.ended).toBe(1);
   expect(reset.output()).toContain('does not look like a data folder of Under Lamp, so it is left alone');

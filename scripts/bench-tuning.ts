@@ -34,6 +34,8 @@ function task(): {
       others: others.map(eventOfPlanted),
       othersFactor: 20,
       asked: ['action', 'result'],
+      settings: { onMatch: 'alert', quiet: 0, quietPer: 'subject' },
+      level: 'medium',
       window: { from: matched[0]?.time ?? 0, to: matched.at(-1)?.time ?? 0 },
     },
   };

@@ -20,6 +20,9 @@ const smtpPort = Number(process.env['UNDER_LAMP_STAND_INS_SMTP'] ?? 7325);
 const syslogPort = process.env['UNDER_LAMP_SYSLOG'] ?? '5514';
 const ownDatabase = process.env['DATABASE_URL'] === undefined;
 const withDemo = process.env['UNDER_LAMP_DEMO'] !== '0';
+const demoDays = Number(process.env['UNDER_LAMP_DEMO_DAYS'] ?? 30);
+/** The demo world has no more days than the longest story needs; a year of it would fill a small disk. */
+const MOST_DEMO_DAYS = 60;
 const reset = process.argv.includes('--reset');
 const STOP_MILLISECONDS = 15_000;
 
@@ -175,6 +178,10 @@ async function main(): Promise<void> {
       throw new PlainFailure(`${setting}: "${process.env[setting]}" is no port.`);
     if (number === port || withDemo) await requireFreePort(number, setting);
   }
+  if (!Number.isInteger(demoDays) || demoDays < 1 || demoDays > MOST_DEMO_DAYS)
+    throw new PlainFailure(
+      `UNDER_LAMP_DEMO_DAYS: "${process.env['UNDER_LAMP_DEMO_DAYS']}" is no number of days from 1 to ${MOST_DEMO_DAYS}.`,
+    );
   if (reset) await beginAnew();
   try {
     mkdirSync(folder, { recursive: true });
@@ -190,6 +197,7 @@ async function main(): Promise<void> {
     if (withDemo)
       world = await loadDemo(pool, folder, {
         end: Date.now() * 1000,
+        days: demoDays,
         standIns: `http://127.0.0.1:${standInsPort}`,
         smtpPort,
       });
