@@ -9,15 +9,16 @@ export class CutError extends Error {
   override readonly name = 'CutError';
 }
 
-const calledOf = (document: Document): string[] =>
+/** The names a document goes by. */
+export const calledOf = (document: Document): string[] =>
   ['id', 'name', 'title'].flatMap((key) => {
     const value = document.get(key);
     return typeof value === 'string' ? [value] : [];
   });
 
 /** A name for an identifier that is not taken; those that begin with `_` are left out of "1 of them". */
-function freeName(taken: (name: string) => boolean): string {
-  for (let i = 1; ; i++) if (!taken(`_cut${i}`)) return `_cut${i}`;
+function freeName(word: string, taken: (name: string) => boolean): string {
+  for (let i = 1; ; i++) if (!taken(`_${word}${i}`)) return `_${word}${i}`;
 }
 
 /** A cut as a question to a list. @throws CutError where it is not only a value */
@@ -27,12 +28,18 @@ function listSelection(cut: Cut, list: string): Record<string, string> {
   return { [`${field}|expand`]: `%${list}%` };
 }
 
-function addCondition(document: Document, selection: Record<string, string | null>): void {
+/** Writes a selection into a rule: what meets it is left out, or the only thing that is kept. @throws CutError */
+export function addCondition(
+  document: Document,
+  selection: Record<string, string | null>,
+  keeps: 'without' | 'only' = 'without',
+): void {
   const detection = document.get('detection');
   if (!isMap(detection)) throw new CutError('the rule has no detection to write a condition in');
-  const name = freeName((one) => detection.has(one));
+  const name = freeName(keeps === 'only' ? 'only' : 'cut', (one) => detection.has(one));
   const condition = detection.get('condition', true);
-  const narrowed = (written: unknown): string => `(${String(written)}) and not ${name}`;
+  const narrowed = (written: unknown): string =>
+    `(${String(written)}) and ${keeps === 'only' ? '' : 'not '}${name}`;
   const node = document.createNode(selection);
   // Before the condition, where those who read it look for it.
   const at = detection.items.findIndex(({ key }) => isScalar(key) && key.value === 'condition');
@@ -83,8 +90,12 @@ export function withCuts(
   for (const document of found)
     for (const selection of selections)
       if (form !== 'list' || !asksAlready(document, selection)) addCondition(document, selection);
-  return documents
+  return textOfDocuments(documents);
+}
+
+/** Documents as one text again. */
+export const textOfDocuments = (documents: readonly Document[]): string =>
+  documents
     .map((document) => document.toString({ lineWidth: 0, flowCollectionPadding: true }))
     .join('---\n')
     .replace(/(---\n)+(---\n)/g, '$2');
-}

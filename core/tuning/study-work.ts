@@ -1,8 +1,10 @@
 import type { Instant } from '../base/instant.js';
 import type { PlacedHit, SweptWindow } from '../detect/sweep.js';
 import type { Event } from '../events/event.js';
-import type { Rule } from '../sigma/rule-model.js';
+import type { Severity } from '../events/kinds.js';
+import type { Rule, RuleSettings } from '../sigma/rule-model.js';
 import { Bits } from './bits.js';
+import { proposeChanges, type StudiedChange } from './changes.js';
 import { likenessOf, removedOfCorrelation } from './correlated.js';
 import { cutInWords, type CutCondition } from './cut.js';
 import { literalsOfTask } from './propose.js';
@@ -20,6 +22,9 @@ export interface StudyTask {
   readonly others: readonly Event[];
   readonly othersFactor: number;
   readonly asked: readonly string[];
+  /** What the rule does with its matches, and how grave it says they are. */
+  readonly settings: Pick<RuleSettings, 'onMatch' | 'quiet' | 'quietPer'>;
+  readonly level: Severity;
   readonly window: { readonly from: Instant; readonly to: Instant };
   /** What a correlation counted; its rules without their conditions. */
   readonly counted?: {
@@ -48,11 +53,12 @@ export interface StudiedProposal {
 export interface RuleStudy {
   readonly origins: readonly NoiseOrigin[];
   readonly proposals: readonly StudiedProposal[];
+  readonly changes: readonly StudiedChange[];
 }
 
 /** Where a rule's matches come from, and what would cut them. Takes seconds of many: made to run in a thread. */
 export function studyRule(task: StudyTask): RuleStudy {
-  const { judged, times, subjects, others, othersFactor, asked, window, counted } = task;
+  const { judged, times, subjects, others, othersFactor, asked, window, counted, settings, level } = task;
   const events =
     counted === undefined ? task.events : counted.windows.map((one) => likenessOf(one, counted.events));
   const bitsOf = (fits: (place: number) => boolean): Bits =>
@@ -81,5 +87,14 @@ export function studyRule(task: StudyTask): RuleStudy {
       words: cutInWords(proposal),
       places: removes.members(),
     })),
+    changes: proposeChanges({
+      judged,
+      times,
+      subjects,
+      settings,
+      level,
+      literals: counted === undefined ? literals : null,
+      counted: counted === undefined ? null : { ...counted, rule: counted.rules[counted.at] },
+    }),
   };
 }

@@ -1,4 +1,4 @@
-import { cutForms, cutOps, noiseKinds, tactics } from '../tuning/words.js';
+import { changeKinds, cutForms, cutOps, noiseKinds, tactics } from '../tuning/words.js';
 import { failurePiece, levels, maybeMoment, maybeText, moment, texts, window, type Wire } from './common.js';
 import { textOfRule } from './rules.js';
 
@@ -281,6 +281,22 @@ const origin = {
   },
 } as const;
 
+const ruleChange = {
+  type: 'object',
+  required: ['kind', 'words', 'removed', 'removedUnsettled', 'alerts', 'text'],
+  additionalProperties: false,
+  description: 'another way than leaving something out; none loses a match settled as real',
+  properties: {
+    kind: { enum: changeKinds },
+    words: { type: 'string' },
+    removed: count,
+    removedUnsettled: count,
+    alerts: { ...count, description: 'alerts removed' },
+    text: { type: 'string', description: 'the changed text, to be proved and kept' },
+  },
+} as const;
+export type RuleChangeWire = Wire<typeof ruleChange>;
+
 const settledBefore = {
   type: 'object',
   required: ['alert', 'subject', 'verdict', 'reason', 'owner', 'at'],
@@ -354,6 +370,7 @@ export const studyPiece = {
         'origins',
         'restsOn',
         'proposals',
+        'changes',
         'before',
         'kept',
         'version',
@@ -371,6 +388,7 @@ export const studyPiece = {
         origins: { type: 'array', items: origin },
         restsOn,
         proposals: { type: 'array', items: proposal },
+        changes: { type: 'array', items: ruleChange },
         before: { type: 'array', items: settledBefore },
         kept: { type: 'array', items: keptVersion },
         version: { type: 'integer' },

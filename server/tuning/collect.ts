@@ -162,6 +162,8 @@ export function studyTask(
     others: others.events.filter(({ id, kind }) => !events.has(id) && kinds.has(kind ?? null)),
     othersFactor: others.factor,
     asked: detections.flatMap(({ fields }) => fields),
+    settings: rule?.settings ?? { onMatch: 'count' as const, quiet: 0, quietPer: 'subject' as const },
+    level: rule?.level ?? 'informational',
     window,
   };
   if (rule?.type !== 'correlation')

@@ -1,28 +1,12 @@
 import type { Pool } from 'pg';
 import { DAY, formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
-import { detectionsUnder } from '../rules/reading.js';
 import { withCuts, CutError, type CutForm } from '../../core/tuning/apply-cuts.js';
-import {
-  compareMatches,
-  countDays,
-  type Comparison,
-  type DayCounts,
-  type ToldMatch,
-} from '../../core/tuning/compare.js';
-import {
-  filterDocument,
-  listFieldOf,
-  predicateOfCut,
-  selectionOf,
-  type Cut,
-  type CutTarget,
-} from '../../core/tuning/cut.js';
+import { compareMatches, countDays, type Comparison, type ToldMatch } from '../../core/tuning/compare.js';
+import { listFieldOf, predicateOfCut, type Cut } from '../../core/tuning/cut.js';
 import { coverageOf, type CoveredTactic } from '../../core/tuning/coverage.js';
-import type { RuleStudy } from '../../core/tuning/study-work.js';
 import { countJudgements } from '../../core/tuning/verdicts.js';
 import { parseNetwork } from '../../core/net/network.js';
 import { compilePredicate } from '../../core/predicate/in-memory.js';
-import type { ReplayMatch } from '../../core/rules/replay.js';
 import type { Window } from '../../core/wick/plan.js';
 import type { WireWindow } from '../../core/wire/common.js';
 import type { RuleWire } from '../../core/wire/rules.js';
@@ -32,11 +16,9 @@ import type {
   NoiseRanking,
   ProofPiece,
   ProofWire,
-  ProposalWire,
   SilentRuleWire,
   StudyPiece,
   StudyWire,
-  ToldMatchWire,
 } from '../../core/wire/tuning.js';
 import { configVersions } from '../db/config-versions.js';
 import { Failure, invalid, notFound } from '../failure.js';
@@ -57,6 +39,7 @@ import {
   verdictsOfEvents,
   type Found,
 } from './collect.js';
+import { changesToWire, daysToWire, proposalToWire, targetOf, toldToWire } from './to-wire.js';
 import { rankRules, rankSubjects } from './ranking.js';
 import { restsOn } from './rests-on.js';
 import { silentRules } from './silent.js';
@@ -65,8 +48,6 @@ import { ADD_PROOF, HOW_RULE_STANDS, KEPT_VERSIONS, LAST_REAL, READ_PROOF, SETTL
 
 /** A study or proof may reach over so long a time. */
 const MAX_PROOF = 92 * DAY;
-/** Matches that are told one by one. */
-const MAX_TOLD = 50;
 /** What a rule found is kept at hand for so long: a proof follows a study. */
 const KEPT_MILLISECONDS = 300_000;
 const KEPT_RULES = 3;
@@ -208,9 +189,9 @@ export class Tuning {
     const at = studiedRule(found.read);
     const tunable = at >= 0;
     const own = found.matches.filter((match) => match.rule === at);
-    const { origins, proposals } = tunable
+    const { origins, proposals, changes } = tunable
       ? await threads.run(studyTask(found, others))
-      : { origins: [], proposals: [] };
+      : { origins: [], proposals: [], changes: [] };
     const [graph, before, kept] = await Promise.all([
       restsOn(pool, rules.reading, sources, id, found.read, rule.text, others.events, now()),
       this.settledBefore(id),
@@ -227,6 +208,7 @@ export class Tuning {
       origins: origins.map((one) => ({ ...one, values: [...one.values] })),
       restsOn: graph,
       proposals: proposals.map((one) => proposalToWire(one, own, target)),
+      changes: changesToWire(changes, rule.text, found.read.pack.rules[at]),
       before,
       kept,
       version: rule.version,
@@ -520,58 +502,4 @@ function judgedAnew(
       : (said.findLast((one) => one !== 'unsettled') ?? 'unsettled');
     return { ...match, judged };
   });
-}
-
-/** The detection rules that cuts of a text leave events out of. */
-function targetOf({ pack }: ReadText, at: number): CutTarget {
-  const detections = at < 0 ? [] : detectionsUnder(pack.rules, at);
-  return {
-    title: pack.rules[at]?.title ?? '',
-    rules: detections.map(({ id, name, title }) => id ?? name ?? title),
-    logsource: detections.length === 1 ? (detections[0]?.logsource ?? {}) : {},
-  };
-}
-
-const daysToWire = (days: readonly DayCounts[]): StudyWire['days'] =>
-  days.map(({ day, ...counts }) => ({ day: formatInstant(day), ...counts }));
-
-const toldToWire = (
-  matches: readonly (ReplayMatch & { readonly judged?: ToldMatch['judged'] })[],
-): ToldMatchWire[] =>
-  matches.slice(0, MAX_TOLD).map(({ time, subject, events, judged }) => {
-    const last = events.at(-1);
-    return {
-      time: formatInstant(time),
-      subject,
-      event: last === undefined ? null : { id: last.id, time: formatInstant(last.time) },
-      judged: judged ?? 'unsettled',
-    };
-  });
-
-function proposalToWire(
-  proposal: RuleStudy['proposals'][number],
-  own: readonly ToldMatch[],
-  target: CutTarget,
-): ProposalWire {
-  const gone = new Set(proposal.places);
-  const left = own.filter((_, i) => !gone.has(i));
-  const alerts = compareMatches(own, own).before.alerts - compareMatches(left, left).before.alerts;
-  const { places: _, all, realLost: __, ...rest } = proposal;
-  return {
-    ...rest,
-    all: [...all],
-    alerts: Math.max(0, alerts),
-    realLost: proposal.places.flatMap((place) => {
-      const match = own[place];
-      return match?.judged === 'real' ? [`${match.subject}, ${formatInstant(match.time)}`] : [];
-    }),
-    adds: linesOf(proposal, target),
-    list: listFieldOf(proposal),
-  };
-}
-
-/** The lines that a cut adds to a rule. */
-function linesOf(cut: Cut, target: CutTarget): string[] {
-  if (target.rules.length === 0) return filterDocument(cut, target).split('\n').filter(Boolean);
-  return Object.entries(selectionOf(cut)).map(([key, value]) => `${key}: ${value === null ? 'null' : value}`);
 }

@@ -162,6 +162,11 @@ it('counts for a correlation what it would not complete any more', async () => {
   const proof = await prove({ cuts: [{ all: best.all }] }, id);
   expect([proof.before.matches, proof.after.matches]).toEqual([37, 1]);
   expect(proof.realKept.concat(proof.added)).toEqual([]);
+  // Another way: to ask for more. Its text is proved as any other.
+  const change = found.changes.find(({ kind }: { kind: string }) => kind === 'count');
+  expect(change).toMatchObject({ words: 'from 6 on within 1h', removed: 36, removedUnsettled: 36 });
+  const proved = await prove({ text: change.text }, id);
+  expect([proved.after.matches, proved.lostTotal, proved.addedTotal]).toEqual([1, 36, 0]);
 });
 
 it('keeps a cut with its reason and proof, switches it on, and can be undone', async () => {

@@ -10,7 +10,7 @@ import {
   rankNoise,
   studyNoise,
 } from '../../../core/wire/endpoints/tuning.js';
-import type { CutWire, RankedRuleWire } from '../../../core/wire/tuning.js';
+import type { CutWire, RankedRuleWire, RuleChangeWire } from '../../../core/wire/tuning.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
@@ -130,7 +130,7 @@ export function TuningPage(): JSX.Element {
     return study === null ? [] : [...brought, ...proposed];
   }, [study, parameters]);
 
-  const [own, setOwn] = useState(false);
+  const [own, setOwn] = useState<{ readonly begin: RuleChangeWire | null } | null>(null);
   const [held, setHeld] = useState<Work | null>(null);
   // What was done belongs to its rule: with another one it begins anew, with what the address brings along ticked.
   const begun: Work = {
@@ -181,7 +181,7 @@ export function TuningPage(): JSX.Element {
     },
     onSuccess: async ({ rule, before }) => {
       put({ kept: { version: rule.version, before }, why: null });
-      setOwn(false);
+      setOwn(null);
       await Promise.all([
         client.invalidateQueries(about('rules')),
         client.invalidateQueries(about('tuning')),
@@ -281,13 +281,13 @@ export function TuningPage(): JSX.Element {
         onStop={stopProof}
         onKeep={askKeep}
         keeping={keep.isPending}
-        keepFailure={why === null && !own ? (keep.error ?? undo.error) : null}
+        keepFailure={why === null && own === null ? (keep.error ?? undo.error) : null}
         onUndo={mayChange ? () => undo.mutate() : null}
         kept={kept?.version ?? null}
         mayChange={mayChange}
-        onWriteOwn={() => {
+        onWriteOwn={(begin) => {
           keep.reset();
-          setOwn(true);
+          setOwn({ begin });
         }}
         list={listable ? { name: LIST, on: asList, onChange: (on: boolean) => put({ asList: on }) } : null}
         window={window}
@@ -340,6 +340,7 @@ export function TuningPage(): JSX.Element {
       {own && id !== null && (
         <WriteOwn
           rule={id}
+          begin={own.begin}
           window={window}
           zone={beam.zone}
           search={search}
@@ -347,7 +348,7 @@ export function TuningPage(): JSX.Element {
           onKeep={(text, reason) => keep.mutate({ text, why: reason })}
           keeping={keep.isPending}
           failure={keep.error}
-          onClose={() => setOwn(false)}
+          onClose={() => setOwn(null)}
         />
       )}
     </main>

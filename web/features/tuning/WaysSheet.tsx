@@ -2,7 +2,13 @@ import { type JSX, useRef } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { studyNoise } from '../../../core/wire/endpoints/tuning.js';
-import type { CutWire, ProofWire, ProposalWire, StudyWire } from '../../../core/wire/tuning.js';
+import type {
+  CutWire,
+  ProofWire,
+  ProposalWire,
+  RuleChangeWire,
+  StudyWire,
+} from '../../../core/wire/tuning.js';
 import { addressOf } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../kit/Curl.js';
@@ -62,7 +68,8 @@ interface WaysSheetProps {
   readonly onUndo: (() => void) | null;
   readonly kept: number | null;
   readonly mayChange: boolean;
-  readonly onWriteOwn: () => void;
+  /** @param begin a change to begin with */
+  readonly onWriteOwn: (begin: RuleChangeWire | null) => void;
   readonly list: {
     readonly name: string;
     readonly on: boolean;
@@ -83,7 +90,7 @@ export function WaysSheet(props: WaysSheetProps): JSX.Element {
       <div className="sheet-head pb-2">
         <h2 className="sheet-title grow">Ways to cut it</h2>
         {props.rule !== null && (
-          <button type="button" className="link sm" onClick={props.onWriteOwn}>
+          <button type="button" className="link sm" onClick={() => props.onWriteOwn(null)}>
             Write one of your own
           </button>
         )}
@@ -117,6 +124,14 @@ export function WaysSheet(props: WaysSheetProps): JSX.Element {
             onTick={() => onTick(way.key)}
           />
         ))}
+        {study !== null && study.changes.length > 0 && (
+          <section aria-label="Change the rule itself">
+            <h3 className="section-head inset pt-2 mb-0">Or change the rule itself</h3>
+            {study.changes.map((change) => (
+              <ChangeRow key={change.kind} change={change} onTry={() => props.onWriteOwn(change)} />
+            ))}
+          </section>
+        )}
       </div>
       <div className="proof">
         {failure !== null && <Failed title="It cannot be proved">{failure.message}</Failed>}
@@ -254,6 +269,29 @@ function WayRow({
           </>
         )}
       </div>
+    </div>
+  );
+}
+
+const less = (n: number): string => (n === 0 ? '0' : `−${count(n)}`);
+
+/** A change of the rule that leaves no value out; it is replayed where its text can be read and changed further. */
+function ChangeRow({ change, onTry }: { change: RuleChangeWire; onTry: () => void }): JSX.Element {
+  return (
+    <div className="way">
+      <span />
+      <span className="anywhere">{change.words}</span>
+      <span className="num">{less(change.removed)}</span>
+      <span className="num">{less(change.alerts)}</span>
+      <span className="num">0</span>
+      <p className="more proved">
+        <button type="button" className="link" aria-label={`Replay: ${change.words}`} onClick={onTry}>
+          Replay it
+        </button>
+        {change.removedUnsettled > 0 &&
+          ` · would also hide ${counted(change.removedUnsettled, 'unsettled match', 'unsettled matches')}`}
+        {change.kind === 'mark' && ' · its matches stay, in hunts and for other rules'}
+      </p>
     </div>
   );
 }

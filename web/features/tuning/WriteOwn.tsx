@@ -15,6 +15,8 @@ const PAUSE = 900;
 
 interface WriteOwnProps {
   readonly rule: string;
+  /** A change to begin with, in words and as text; null to begin with the rule as it is. */
+  readonly begin: { readonly words: string; readonly text: string } | null;
   readonly window: { readonly from: string; readonly to: string };
   readonly zone: string;
   readonly search: string;
@@ -29,8 +31,8 @@ interface WriteOwnProps {
 export function WriteOwn(props: WriteOwnProps): JSX.Element {
   const { rule, window, zone, search } = props;
   const now = useQuery(answerTo(readRule, { params: { id: rule } }));
-  const [text, setText] = useState<string | null>(null);
-  const [why, setWhy] = useState('');
+  const [text, setText] = useState<string | null>(props.begin?.text ?? null);
+  const [why, setWhy] = useState(props.begin?.words ?? '');
   const changed = text !== null && text !== now.data?.text;
   const { followed } = useFollowed(
     proveCuts,
@@ -42,7 +44,7 @@ export function WriteOwn(props: WriteOwnProps): JSX.Element {
   const running = followed.status === 'running';
   return (
     <Dialog
-      title="Write one of your own"
+      title={props.begin === null ? 'Write one of your own' : `Change it: ${props.begin.words}`}
       size="xl"
       onClose={props.onClose}
       foot={

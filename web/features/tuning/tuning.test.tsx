@@ -92,6 +92,16 @@ const study = (more: object = {}) => ({
     proposal('lb-check'),
     proposal('scan', { removedUnsettled: 3, heldOut: { found: false, removed: 1, realLost: 0 } }),
   ],
+  changes: [
+    {
+      kind: 'count',
+      words: 'from 15 on within 20m',
+      removed: 300,
+      removedUnsettled: 2,
+      alerts: 90,
+      text: 'title: as it was\nlevel: low\n',
+    },
+  ],
   before: [
     {
       alert: 7,
@@ -241,6 +251,26 @@ it('compares a text of one’s own with the present version while it is written'
   expect(await within(dialog).findByText(/Change the text/)).toBeTruthy();
   expect(within(dialog).getByRole<HTMLButtonElement>('button', { name: /Keep as version/ }).disabled).toBe(
     true,
+  );
+});
+
+it('a change of the rule itself is replayed as its text, where it can be changed further and kept', async () => {
+  const api = fakeApi(answers);
+  show(<TuningPage />, at());
+  const changes = await screen.findByRole('region', { name: 'Change the rule itself' });
+  expect(changes.textContent).toMatch(/from 15 on within 20m−300−900.*2 unsettled matches/);
+  fireEvent.click(within(changes).getByRole('button', { name: 'Replay: from 15 on within 20m' }));
+  const dialog = await screen.findByRole('dialog', { name: /from 15 on/ });
+  await within(dialog).findByText(/Replay with your text/);
+  expect(within(dialog).getByRole<HTMLInputElement>('textbox', { name: 'Why' }).value).toBe(
+    'from 15 on within 20m',
+  );
+  fireEvent.click(within(dialog).getByRole('button', { name: /Keep as version/ }));
+  await waitFor(() =>
+    expect(api.changes().find(({ path }) => path.endsWith('/keep'))?.body).toMatchObject({
+      text: 'title: as it was\nlevel: low\n',
+      why: 'from 15 on within 20m',
+    }),
   );
 });
 
