@@ -1,15 +1,15 @@
 import { once } from 'node:events';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join, resolve } from 'node:path';
 import { Random } from '../demo/random.js';
 import { scenes } from '../demo/scenes/index.js';
 import type { Page } from 'puppeteer-core';
+import { signedInCall } from './support/api.js';
+import { makeNightCrossing } from './support/night-crossing.js';
 import { openBrowser, press, signedInPage } from './support/browser.js';
 import { startWorkbench, type Workbench } from './support/workbench.js';
-import { formatInstant } from '../core/base/instant.js';
-import { Cases } from '../server/cases/service.js';
 import { makeSeal } from '../server/seal.js';
 import { furnishDestinations } from '../scripts/lib/demo.js';
 import { makeStandIns } from '../stand-ins/app.js';
@@ -183,30 +183,20 @@ const shots: readonly Shot[] = [
     shows: '.met',
   },
   {
-    name: 'cases',
+    name: 'case',
     path: '/cases?zone=UTC',
-    async before({ database: { pool } }) {
-      const { rows } = await pool.query<{ id: number; title: string; subject: string; time: number }>(
-        `SELECT id, title, subject, first_event AS time FROM alerts WHERE subject LIKE '%teo.marrash%' ORDER BY first_event LIMIT 9`,
-      );
-      const cases = new Cases(pool);
-      const { id } = await cases.add(
-        'Somebody else is Teo Marrash',
-        rows.map(({ id: alert, title, subject, time }) => ({
-          kind: 'alert' as const,
-          ref: String(alert),
-          title: `${title}: ${subject}`,
-          time: formatInstant(time),
-        })),
-        'ottilie.brandt',
-      );
-      await cases.note(
-        id,
-        'He was at his desk in Stavik all morning, and pressed nothing on his telephone.\nWhoever it is came from Pell Harbour, twenty minutes after him.',
-        'joris.penhale',
-      );
+    async before({ base }) {
+      const call = await signedInCall(base);
+      const { id } = await makeNightCrossing(call);
+      const report = await call('GET', `/cases/${id}/report?form=html`);
+      writeFileSync('docs/night-crossing.html', await report.text());
     },
-    shows: '[aria-label="Case"] .row-line',
+    shows: '[aria-label="Case"] .sheet-head a',
+    async prepare(page) {
+      await page.click('[aria-label="Case"] .sheet-head a');
+      await page.waitForSelector('.bench-case');
+    },
+    then: '.bench-case .facts dd',
   },
   {
     name: 'rules',

@@ -38,6 +38,8 @@ import { boardRoutes } from './boards/routes.js';
 import { Boards } from './boards/service.js';
 import { caseRoutes } from './cases/routes.js';
 import { deliveryRoutes } from './deliver/routes.js';
+import { Freezer } from './cases/freeze.js';
+import { CaseReports } from './cases/reports.js';
 import { Cases } from './cases/service.js';
 import { Destinations } from './deliver/destinations.js';
 import { Responses } from './deliver/responses.js';
@@ -108,6 +110,8 @@ export function apiRoutes(
   const answers: BoardAnswers = new BoardAnswers(pool, planner, runner, boards, now);
   const { catalogue, store, lists, seal, puller, places, base, checks, studies: threads } = shared;
   const replays = new Replays(pool, runner, rules.reading, now, checks);
+  const snapshots = new Snapshots(pool, hunts, now);
+  const cases = new Cases(pool, new Freezer(pool, events, alerts, snapshots), alerts);
   return [
     ...peopleRoutes(people, pool),
     ...clockRoutes(new JobRecord(pool, logger)),
@@ -125,7 +129,7 @@ export function apiRoutes(
     ...savedHuntRoutes(new SavedHunts(pool)),
     ...huntPathRoutes(new HuntPaths(pool), hunts),
     ...boardRoutes(boards, answers, new DeskLede(pool, planner, runner, answers, sources, now)),
-    ...snapshotRoutes(new Snapshots(pool, hunts, now)),
+    ...snapshotRoutes(snapshots),
     // Fixed names before those that may be any id.
     ...ruleFileRoutes(new RuleFiles(pool, checks)),
     ...ruleRoutes(rules),
@@ -139,7 +143,7 @@ export function apiRoutes(
       new Finder(pool, identities),
     ),
     ...deliveryRoutes(new Destinations(pool, seal, rules.reading, base), responses),
-    ...caseRoutes(new Cases(pool)),
+    ...caseRoutes(cases, new CaseReports(pool, cases, now)),
     ...listRoutes(lists),
     ...rereadRoutes(new Rereads(pool)),
     ...pullRoutes(new Pulls(pool, puller, seal)),

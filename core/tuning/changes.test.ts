@@ -1,6 +1,5 @@
 import { HOUR, MINUTE, DAY } from '../base/instant.js';
 import { Sweeper, sweepWindows, type PlacedHit } from '../detect/sweep.js';
-import type { Event } from '../events/event.js';
 import type { Rule } from '../sigma/rule-model.js';
 import { loadPack } from '../sigma/pack.js';
 import { withChange } from './apply-change.js';
@@ -52,7 +51,7 @@ function studied(
   const sweeper = new Sweeper(rules, 'any');
   const events = failed.map(
     ({ time, ...fields }, i) =>
-      ({ id: String(i), time, kind: 'signin', outcome: 'failure', ...fields }) as unknown as Event,
+      ({ id: String(i), time, kind: 'signin', outcome: 'failure', ...fields }),
   );
   const hits = events.flatMap((event, place) =>
     sweeper.sweep(event, event.time).hits.map((hit): PlacedHit<number> => ({ ...hit, place, order: place })),

@@ -14,6 +14,10 @@ export type OtherAnswer =
   | 'text/event-stream'
   | 'text/csv'
   | 'text/plain'
+  | 'text/html'
+  | 'text/markdown'
+  /** A file of JSON, whose form is not ours to describe. */
+  | 'application/json'
   | 'application/yaml'
   | 'application/zip';
 

@@ -5,6 +5,7 @@ import type { Logger } from 'pino';
 export type Notice =
   | { readonly topic: 'alerts'; readonly ids: readonly number[] }
   | { readonly topic: 'sources'; readonly name: string }
+  | { readonly topic: 'cases'; readonly id: number }
   | { readonly topic: 'batch'; readonly batch: BatchNotice };
 
 /** Events that have just been stored, and where they are found. */
@@ -24,6 +25,8 @@ function parse(channel: string, payload: string): Notice {
   switch (channel) {
     case 'lamp_alerts':
       return { topic: 'alerts', ids: JSON.parse(payload) as number[] };
+    case 'lamp_cases':
+      return { topic: 'cases', id: Number(payload) };
     case 'lamp_batches':
       return { topic: 'batch', batch: JSON.parse(payload) as BatchNotice };
     default:
@@ -58,6 +61,7 @@ export class Notices {
     await client.connect();
     await client.query('LISTEN lamp_alerts');
     await client.query('LISTEN lamp_sources');
+    await client.query('LISTEN lamp_cases');
     await client.query('LISTEN lamp_batches');
   }
 

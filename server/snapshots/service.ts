@@ -5,7 +5,7 @@ import type { NewSnapshot, Snapshot, SnapshotList, SnapshotSummary } from '../..
 import { readPage, toPage } from '../db/pages.js';
 import { Failure, notFound } from '../failure.js';
 import { huntOf, type Hunts } from '../hunts/service.js';
-import { ADD_SNAPSHOT, READ_SNAPSHOTS, READ_SNAPSHOT, REMOVE_SNAPSHOT } from './sql.js';
+import { ADD_SNAPSHOT, CASES_THAT_HOLD, READ_SNAPSHOTS, READ_SNAPSHOT, REMOVE_SNAPSHOT } from './sql.js';
 
 /** Rows a snapshot keeps at most: what somebody will read, or show as evidence. */
 export const MAX_KEPT = 10_000;
@@ -73,8 +73,14 @@ export class Snapshots {
     return toWire<Snapshot>(rows[0]);
   }
 
-  /** @throws Failure 404 for one that is not the person's own */
+  /** @throws Failure 404 for one that is not the person's own; 409 for one that a case holds */
   async remove(id: number, person: string): Promise<void> {
+    const { rows } = await this.pool.query<{ number: string }>(CASES_THAT_HOLD, [String(id)]);
+    if (rows.length > 0)
+      throw new Failure(
+        'held-by-case',
+        `Case ${rows.map(({ number }) => number).join(', ')} holds this snapshot as evidence. Take it off there first.`,
+      );
     const { rowCount } = await this.pool.query(REMOVE_SNAPSHOT, [id, person]);
     if (rowCount === 0) throw notFound(`snapshot "${id}" of yours`);
   }

@@ -9,4 +9,7 @@ export const ADD_SNAPSHOT = `INSERT INTO snapshots (name, note, owner, asked, qu
 
 export const READ_SNAPSHOT = `SELECT ${ABOUT}, columns, rows, events FROM snapshots WHERE id = $1`;
 
+/** The cases that hold a snapshot. */
+export const CASES_THAT_HOLD = `SELECT c.number FROM case_pins p JOIN cases c ON c.id = p."case" WHERE p.kind = 'snapshot' AND p.ref = $1 ORDER BY c.id LIMIT 5`;
+
 export const REMOVE_SNAPSHOT = 'DELETE FROM snapshots WHERE id = $1 AND owner = $2';

@@ -49,6 +49,9 @@ const Destinations = lazy(() =>
 const Cases = lazy(() =>
   import('../features/cases/CasesPage.js').then((module) => ({ default: module.CasesPage })),
 );
+const Case = lazy(() =>
+  import('../features/cases/CasePage.js').then((module) => ({ default: module.CasePage })),
+);
 const Sources = lazy(() =>
   import('../features/sources/SourcesPage.js').then((module) => ({ default: module.SourcesPage })),
 );
@@ -197,10 +200,18 @@ export function App(): JSX.Element {
                   }
                 />
                 <Route
-                  path="/cases/:id?"
+                  path="/cases"
                   element={
                     <Place>
                       <Cases />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/cases/:id"
+                  element={
+                    <Place>
+                      <Case />
                     </Place>
                   }
                 />

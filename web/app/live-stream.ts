@@ -3,9 +3,10 @@ export type LiveNews =
   /** The stream begins, or begins anew: something may have been missed. */
   | { readonly topic: 'ready' }
   | { readonly topic: 'alerts'; readonly ids: readonly number[] }
-  | { readonly topic: 'sources'; readonly name: string };
+  | { readonly topic: 'sources'; readonly name: string }
+  | { readonly topic: 'cases'; readonly id: number };
 
-const TOPICS = ['ready', 'alerts', 'sources'] as const;
+const TOPICS = ['ready', 'alerts', 'sources', 'cases'] as const;
 const CHANNEL = 'under-lamp live';
 
 /** Listens to the server itself. @returns how to stop */

@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { MAX_TOLD_ALERTS } from '../../core/wire/alerts.js';
 import { listAlerts, readAlert } from '../../core/wire/endpoints/alerts.js';
+import { listCases, readCase } from '../../core/wire/endpoints/cases.js';
 import { listRules } from '../../core/wire/endpoints/rules.js';
 import { about, keyOf } from '../api/call.js';
 import { listenLive } from './live-stream.js';
@@ -29,6 +30,10 @@ export function useLive(): void {
           ask(keyOf(listAlerts));
           for (const id of news.ids) ask(keyOf(readAlert, { params: { id } }));
           ask(keyOf(listRules));
+          return;
+        case 'cases':
+          ask(keyOf(listCases));
+          ask(keyOf(readCase, { params: { id: news.id } }));
           return;
         case 'ready':
           void client.invalidateQueries(about('alerts'));

@@ -1,10 +1,10 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, type JSX, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { CaseDetail, CaseSummary } from '../../../core/wire/cases.js';
-import { listCases, openCase } from '../../../core/wire/endpoints/cases.js';
-import { addressOf, call, keyOf } from '../../api/call.js';
+import { listCases, openCase, readCase } from '../../../core/wire/endpoints/cases.js';
+import { addressOf, answerTo, call, keyOf } from '../../api/call.js';
 import { usePages } from '../../api/pages.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
@@ -19,20 +19,20 @@ import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { count, showTime } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { RowLink } from '../../ui/RowLink.js';
-import { Empty, Failed } from '../../ui/State.js';
+import { Empty, Failed, Reading } from '../../ui/State.js';
 import { Tabs } from '../../ui/Tabs.js';
 import { useKeys } from '../../ui/use-keys.js';
-import { CaseSheet } from './CaseSheet.js';
+import { keyOfThing, StoryList, thingsOf } from './StoryList.js';
 
 const tabs = { open: 'Open', mine: 'Mine', closed: 'Closed', all: 'All' } as const;
 type Tab = keyof typeof tabs;
 
 /** What the address leaves out. */
-const USUAL = { state: 'open', find: '' } as const;
+const USUAL = { state: 'open', find: '', lit: '' } as const;
 
 const fits = (one: CaseSummary, tab: Tab, find: string, who: string): boolean =>
   (tab === 'all' || (tab === 'mine' ? one.state === 'open' && one.owner === who : one.state === tab)) &&
-  `${one.title} ${one.owner}`.toLowerCase().includes(find.toLowerCase());
+  `${one.number} ${one.title} ${one.owner}`.toLowerCase().includes(find.toLowerCase());
 
 const caseColumns = (zone: string, search: string): readonly TableColumn<CaseSummary>[] => [
   {
@@ -40,12 +40,15 @@ const caseColumns = (zone: string, search: string): readonly TableColumn<CaseSum
     head: 'case',
     names: true,
     value: ({ title }) => title,
-    cell: ({ id, title, updated }) => (
+    cell: ({ id, number, title, updated, waitingOn }) => (
       <>
         <RowLink to={`/cases/${id}${search}`} title={title}>
           {title}
         </RowLink>
-        <span className="queue-subject">changed {showTime(updated, zone, 'minute')}</span>
+        <span className="queue-subject">
+          <span className="mono">{number}</span> · changed {showTime(updated, zone, 'minute')}
+          {waitingOn !== '' && ` · waits for ${waitingOn}`}
+        </span>
       </>
     ),
   },
@@ -81,12 +84,11 @@ const caseColumns = (zone: string, search: string): readonly TableColumn<CaseSum
     value: ({ updated }) => updated,
     cell: ({ updated }) => showTime(updated, zone, 'minute'),
   },
-  { id: 'id', head: 'number', width: 76, spare: true, numeric: true, value: ({ id }) => id },
+  { id: 'verdict', head: 'verdict', width: 84, spare: true, value: ({ verdict }) => verdict ?? '' },
 ];
 
 /** Cases: what belongs together, who works on it, and what was made of it. */
 export function CasesPage(): JSX.Element {
-  const { id } = useParams();
   const [parameters] = useSearchParams();
   const search = beamSearch(parameters);
   const state = useAddressState(USUAL);
@@ -103,15 +105,19 @@ export function CasesPage(): JSX.Element {
     () => all.filter((one) => fits(one, tab, find, person.name)),
     [all, tab, find, person.name],
   );
-  const { within } = state;
-  const columns = useMemo(() => caseColumns(beam.zone, within), [beam.zone, within]);
+  const columns = useMemo(() => caseColumns(beam.zone, search), [beam.zone, search]);
   const table = useDataTable('cases', columns, fitting);
-  const open = id === undefined ? table.rows[0]?.id : Number(id);
+  const lit = table.rows.find((one) => String(one.id) === state.values.lit) ?? table.rows[0];
   const [naming, setNaming] = useState(false);
-  const go = (one: { readonly id: number }): void =>
-    void navigate(`/cases/${one.id}${within}`, { replace: id !== undefined });
+  const light = (one: { readonly id: number }): void => state.put({ lit: String(one.id) });
+  const go = (one: { readonly id: number }): void => void navigate(`/cases/${one.id}${search}`);
   useKeys({
-    ...rowKeys({ rows: table.rows, at: table.rows.findIndex((one) => one.id === open), onGo: go }),
+    ...rowKeys({
+      rows: table.rows,
+      at: table.rows.findIndex((one) => one === lit),
+      onGo: light,
+      onOpen: go,
+    }),
     n: () => mayChange && setNaming(true),
   });
   return (
@@ -162,12 +168,13 @@ export function CasesPage(): JSX.Element {
         }}
         table={table}
         keyOf={(one) => one.id}
-        isLit={(one) => one.id === open}
-        onOpen={go}
+        isLit={(one) => one === lit}
+        onOpen={light}
         after={<More onMore={list.more} />}
         foot={
           <>
             <Key keys={['J', 'K']}>next, previous</Key>
+            <Key keys={['Enter']}>open</Key>
             {mayChange && <Key keys={['N']}>new</Key>}
             <span className="grow" />
             <span>{beam.zone}</span>
@@ -177,12 +184,63 @@ export function CasesPage(): JSX.Element {
       >
         {naming && <NewCase onMade={(made) => go(made)} onDone={() => setNaming(false)} />}
       </ListPane>
-      {open === undefined ? (
-        <NothingOpen label="Case" title="No case is open" hint="Choose one, or pin something to a new one." />
+      {lit === undefined ? (
+        <NothingOpen
+          label="Case"
+          title="No case is chosen"
+          hint="Choose one, or pin something to a new one."
+        />
       ) : (
-        <CaseSheet key={open} id={open} zone={beam.zone} mayChange={mayChange} search={search} />
+        <CasePreview key={lit.id} id={lit.id} zone={beam.zone} search={search} />
       )}
     </main>
+  );
+}
+
+/** The story of a case, to be seen before it is opened. */
+function CasePreview({ id, zone, search }: { id: number; zone: string; search: string }): JSX.Element {
+  const navigate = useNavigate();
+  const found = useQuery(answerTo(readCase, { params: { id } }));
+  const address = `/cases/${id}${search}`;
+  return (
+    <section className="sheet" aria-label="Case">
+      {found.isError && <Failed title="The case cannot be shown">{found.error.message}</Failed>}
+      {found.data === undefined ? (
+        !found.isError && <Reading title="Fetching the case" />
+      ) : (
+        <>
+          <div className="sheet-head pb-1">
+            <h2 className="sheet-title grow anywhere">
+              <span className="number mono">{found.data.number}</span> {found.data.title}
+            </h2>
+            <Link className="btn btn-outline-secondary text-nowrap" to={address}>
+              Open the case
+            </Link>
+          </div>
+          <p className="inset sm soft pb-2 mb-0 anywhere">
+            {found.data.state}, with <span className="mono">{found.data.owner}</span>, since{' '}
+            {showTime(found.data.created, zone, 'minute')} {zone}
+            {found.data.lede !== '' && `. ${found.data.lede}`}
+          </p>
+          {thingsOf(found.data, 'story').length === 0 ? (
+            <p className="inset sm soft pt-2">
+              Nothing is pinned. Pin an alert with C, or an event, a snapshot or a hunt where you read it.
+            </p>
+          ) : (
+            <StoryList
+              things={thingsOf(found.data, 'story')}
+              zone={zone}
+              lit={null}
+              onOpen={(thing) => {
+                const next = new URLSearchParams(search);
+                next.set('at', keyOfThing(thing));
+                void navigate(`/cases/${id}?${next.toString()}`);
+              }}
+            />
+          )}
+        </>
+      )}
+    </section>
   );
 }
 

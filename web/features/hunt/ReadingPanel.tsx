@@ -1,12 +1,13 @@
 import { ID_FIELDS, NameBeside } from '../../results/NameBeside.js';
 import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
+import { type EventField, eventGroups, fieldsOf } from '../../results/event-groups.js';
 import { X } from '@phosphor-icons/react/dist/csr/X';
 import { useQuery } from '@tanstack/react-query';
 import { type JSX, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import type { Json } from '../../../core/base/json.js';
-import { columnDef, type ColumnGroup, type ColumnName, columnNames } from '../../../core/events/columns.js';
+import { columnDef } from '../../../core/events/columns.js';
 import { quoteText } from '../../../core/wick/spell.js';
 import type { ValueAction } from '../../../core/wick/write-step.js';
 import { readEvent } from '../../../core/wire/endpoints/hunts.js';
@@ -26,37 +27,6 @@ import type { PickedValue } from '../../results/menus/CellMenu.js';
 import { Changes } from './reading/Changes.js';
 import { MakeRule } from './reading/MakeRule.js';
 import { countFields, OriginalTree } from './reading/OriginalTree.js';
-
-/** The questions an event answers, and the columns that answer them. */
-const groups: readonly {
-  title: string;
-  of: readonly ColumnGroup[];
-  also?: readonly ColumnName[];
-  not?: readonly ColumnName[];
-}[] = [
-  { title: 'Who', of: ['who'] },
-  { title: 'Did what', of: ['what', 'program'], not: ['outcome', 'reason', 'status_code', 'source'] },
-  { title: 'To what', of: ['to', 'cloud'], not: ['changes'] },
-  { title: 'From where', of: ['from'] },
-  { title: 'How it ended', of: ['much'], also: ['outcome', 'reason', 'status_code'] },
-  { title: 'Where it is from', of: [], also: ['source', 'received'] },
-];
-
-interface Field {
-  readonly name: ColumnName;
-  readonly value: Json;
-}
-
-function fieldsOf(event: StoredEventWire, group: (typeof groups)[number]): Field[] {
-  const names = columnNames.filter(
-    (name) =>
-      group.also?.includes(name) || (group.of.includes(columnDef(name).group) && !group.not?.includes(name)),
-  );
-  return names.flatMap((name) => {
-    const value = event[name] as Json | undefined;
-    return value === undefined || value === null ? [] : [{ name, value }];
-  });
-}
 
 const shownValue = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value));
 
@@ -220,7 +190,7 @@ function EventText({
         </Button>
       </div>
       <div className="scrolls">
-        {groups.map((group) => {
+        {eventGroups.map((group) => {
           const fields = fieldsOf(event, group);
           if (fields.length === 0) return null;
           return (
@@ -314,7 +284,7 @@ function FieldLine({
   onPick,
   explained,
 }: {
-  field: Field;
+  field: EventField;
   /** What a code means, in plain words. */
   explained: string | undefined;
   zone: string;

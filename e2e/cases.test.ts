@@ -1,0 +1,104 @@
+import type { Browser, Page } from 'puppeteer-core';
+import { signedInCall } from './support/api.js';
+import { press, sees, signedInPage } from './support/browser.js';
+import { makeNightCrossing } from './support/night-crossing.js';
+import { openForTests } from './support/opened.js';
+import type { Workbench } from './support/workbench.js';
+
+let page: Page;
+let browser: Browser;
+let workbench: Workbench;
+openForTests(5, (opened) => {
+  ({ page, browser, workbench } = opened);
+});
+
+const key = (name: Parameters<Page['keyboard']['press']>[0]): Promise<void> => page.keyboard.press(name);
+
+test('from an alert to a closed case by keyboard alone', async () => {
+  await page.goto(`${workbench.base}/alerts?find=Desk+taken+over&last=7d`);
+  await sees(page, 'quay-tk-07');
+  await key('c');
+  await sees(page, 'Into a case');
+  await page.waitForSelector('[aria-label="Title of a new case"]');
+  await page.focus('[aria-label="Title of a new case"]');
+  await key('Enter');
+  await sees(page, 'Pinned to');
+  await key('Escape');
+  await page.waitForFunction(() => document.querySelector('.modal') === null);
+  // To the cases and into the one that is lit.
+  await key('g');
+  await key('c');
+  await sees(page, 'Desk taken over: quay-tk-07');
+  await page.waitForSelector('[aria-label="Case"] .story');
+  await key('Enter');
+  await page.waitForSelector('.bench-case .facts dd');
+  await sees(page, 'As it was when it was pinned');
+  await key('m');
+  await page.waitForSelector('.story .step.key');
+  await key('n');
+  await page.keyboard.type('The desk was taken over from outside.');
+  await sees(page, 'kept as you write');
+  await page.keyboard.down('Control');
+  await key('Enter');
+  await page.keyboard.up('Control');
+  await page.waitForSelector('.earlier-notes .written');
+  await key('Escape');
+  await key('t');
+  await page.waitForSelector('[aria-label="What is to be done"]:focus');
+  await page.keyboard.type('Rebuild the desk');
+  await key('Enter');
+  await sees(page, 'Rebuild the desk');
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  await key('v');
+  await sees(page, 'Settle its alert alike');
+  await page.focus('#verdict-real');
+  await key('Space');
+  await key('Enter');
+  await sees(page, 'closed since');
+  await sees(page, 'Open it again');
+  const call = await signedInCall(workbench.base);
+  const settled = await call('GET', '/alerts?state=settled&verdict=real&find=Desk%20taken');
+  expect(((await settled.json()) as { alerts: object[] }).alerts).toHaveLength(1);
+});
+
+test('the report of the story: a page of paper, four sheets of it, with nothing that runs', async () => {
+  const call = await signedInCall(workbench.base);
+  const made = await makeNightCrossing(call);
+  expect(made.pinned.length).toBeGreaterThanOrEqual(10);
+  const { page: report } = await signedInPage(browser, workbench.base);
+  await report.goto(`${workbench.base}/api/v1/cases/${made.id}/report?form=html`);
+  await sees(report, 'Somebody else was Teo Marrash for an hour');
+  await sees(report, 'TLP:AMBER');
+  expect(await report.$$eval('script, img, link, iframe', (found) => found.length)).toBe(0);
+  // A sheet is an object of the type Page (ISO 32000-1, 7.7.3.3).
+  const pdf = Buffer.from(await report.pdf({ preferCSSPageSize: true })).toString('latin1');
+  expect(pdf.match(/\/Type\s*\/Page\b/g)?.length).toBeLessThanOrEqual(4);
+  await report.browserContext().close();
+});
+
+test('two people write a note at once: each sees that the other writes, and neither loses a word', async () => {
+  const call = await signedInCall(workbench.base);
+  const { id } = (await (await call('POST', '/cases', { title: 'Written by two' })).json()) as { id: number };
+  const { page: other } = await signedInPage(browser, workbench.base, 'joris.penhale');
+  for (const one of [page, other]) {
+    await one.goto(`${workbench.base}/cases/${id}`);
+    await one.waitForSelector('[aria-label="A note on the case"]');
+  }
+  await page.type('[aria-label="A note on the case"]', 'I asked him');
+  await sees(other, 'ottilie.brandt is writing');
+  await other.type('[aria-label="A note on the case"]', 'He was at sea');
+  await sees(page, 'joris.penhale is writing');
+  await press(page, 'Keep the note Ctrl Enter');
+  await sees(other, 'I asked him');
+  expect(
+    await other.$eval('[aria-label="A note on the case"]', (field) => (field as HTMLTextAreaElement).value),
+  ).toBe('He was at sea');
+  // A page that is loaded again brings the draft back.
+  await sees(other, 'kept as you write');
+  await other.reload();
+  await other.waitForSelector('[aria-label="A note on the case"]');
+  expect(
+    await other.$eval('[aria-label="A note on the case"]', (field) => (field as HTMLTextAreaElement).value),
+  ).toBe('He was at sea');
+  await other.browserContext().close();
+});

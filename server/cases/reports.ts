@@ -1,0 +1,210 @@
+import { createHash } from 'node:crypto';
+import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
+import { unreachable } from '../../core/base/unreachable.js';
+import { caseFile } from '../../core/cases/report/case-file.js';
+import { reportHtml } from '../../core/cases/report/html.js';
+import { reportMarkdown } from '../../core/cases/report/markdown.js';
+import { reportOf, type CaseRecord } from '../../core/cases/report/model.js';
+import { reportStix } from '../../core/cases/report/stix.js';
+import type { Marking, ReportForm } from '../../core/cases/words.js';
+import { severities } from '../../core/events/kinds.js';
+import { labelOf } from '../../core/rules/responses.js';
+import type { CaseDetail, CaseFileWire } from '../../core/wire/cases.js';
+import { transaction } from '../db/transaction.js';
+import { Failure } from '../failure.js';
+import { holdsHash } from './freeze.js';
+import type { Cases, PinRow } from './service.js';
+import { MAX_PARTS } from './service.js';
+import {
+  ADD_CASE,
+  ADD_NOTE,
+  CHANGE_CASE,
+  LOCK_NUMBERS,
+  PINS_OF_CASE,
+  PUT_SUBJECT,
+  RESPONSES_OF_CASE,
+  TAKE_OVER_PIN,
+} from './sql.js';
+
+/** A report written down. */
+export interface WrittenReport {
+  readonly type: string;
+  readonly name: string;
+  readonly text: string;
+}
+
+/** UUIDs of this product's own names (RFC 9562, 5.5), made once. */
+const NAMESPACE = Buffer.from('7f2d7b1e5c3a5d0c9b6a3f0e1d2c4b5a', 'hex');
+
+/** A UUID of version 5 of a name (RFC 9562, 5.5). */
+export function uuid5(name: string): string {
+  const hash = createHash('sha1').update(NAMESPACE).update(name, 'utf8').digest();
+  hash[6] = ((hash[6] ?? 0) & 0x0f) | 0x50;
+  hash[8] = ((hash[8] ?? 0) & 0x3f) | 0x80;
+  const hex = hash.toString('hex');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20, 32)}`;
+}
+
+/** The gravest level of what is pinned. */
+const gravestOf = ({ pinned }: CaseDetail): string | null =>
+  [...severities].reverse().find((level) => pinned.some((pin) => pin.level === level)) ?? null;
+
+/** Reports of cases, and cases out of the files of others. */
+export class CaseReports {
+  constructor(
+    private readonly pool: Pool,
+    private readonly cases: Cases,
+    private readonly now: () => Instant,
+  ) {}
+
+  /** @param marking of those it is for; without it, the case's own @throws Failure 404 */
+  async write(
+    id: number,
+    form: ReportForm,
+    marking: Marking | undefined,
+    who: string,
+  ): Promise<WrittenReport> {
+    const record = await this.record(id, who);
+    const report = reportOf(record, marking ?? record.marking, this.now());
+    const name = `case-${record.number}`;
+    switch (form) {
+      case 'html':
+        return { type: 'text/html', name: `${name}.html`, text: reportHtml(report) };
+      case 'markdown':
+        return { type: 'text/markdown', name: `${name}.md`, text: reportMarkdown(report) };
+      case 'json':
+        return { type: 'application/json', name: `${name}.json`, text: caseFile(report) };
+      case 'stix':
+        return { type: 'application/json', name: `${name}-stix.json`, text: reportStix(report, uuid5) };
+      default:
+        return unreachable(form);
+    }
+  }
+
+  private async record(id: number, who: string): Promise<CaseRecord> {
+    const detail = await this.cases.one(id, who);
+    const [pins, responses] = await Promise.all([
+      this.pool.query<PinRow>(PINS_OF_CASE, [id, MAX_PARTS]),
+      this.pool.query<{
+        does: string;
+        subject: string;
+        state: string;
+        asked_by: string;
+        decided_by: string | null;
+        at: Instant;
+      }>(RESPONSES_OF_CASE, [id, MAX_PARTS]),
+    ]);
+    const titles = new Map(detail.pinned.map((pin) => [pin.id, pin.title]));
+    const { number, title, state, severity, verdict, owner, created, lede, marking, tasks } = detail;
+    return {
+      number,
+      title,
+      state,
+      severity: severity ?? gravestOf(detail),
+      verdict,
+      owner,
+      created,
+      lede,
+      marking,
+      pins: pins.rows.map(({ id: _, time, at, ...pin }) => ({
+        ...pin,
+        time: time === null ? null : formatInstant(time),
+        at: formatInstant(at),
+      })),
+      notes: detail.notes
+        .filter(({ isLine }) => !isLine)
+        .map(({ who: author, at, text, inReport, pin }) => ({
+          who: author,
+          at,
+          text,
+          inReport,
+          about: pin === null ? null : (titles.get(pin) ?? null),
+        })),
+      tasks: tasks.map(({ what, owner: whose, due, done }) => ({ what, owner: whose, due, done })),
+      subjects: detail.subjects.flatMap(({ kind, name, role }) =>
+        role === null ? [] : [{ kind, name, role }],
+      ),
+      done: responses.rows.map((row) => ({
+        what: `${labelOf(row.does)} of ${row.subject}`,
+        state: row.state,
+        askedBy: row.asked_by,
+        decidedBy: row.decided_by,
+        at: formatInstant(row.at),
+      })),
+    };
+  }
+
+  /**
+   * Makes a new case of a file. Evidence keeps its hashes, and who pinned it when; tasks become a note, since those who had
+   * them may not work here.
+   * @throws Failure 422 where a hash does not hold
+   */
+  async read({ case: given }: CaseFileWire, who: string): Promise<CaseDetail> {
+    const broken = given.pins.filter(
+      ({ frozen, sha256 }) => (frozen === null) !== (sha256 === null) || holdsHash(frozen, sha256) === false,
+    );
+    if (broken.length > 0)
+      throw new Failure(
+        'bad-case-file',
+        `The evidence was changed after it was pinned: ${broken.map(({ title }) => `“${title}”`).join(', ')}. Nothing was read; ask for the file again.`,
+      );
+    const id = await transaction(this.pool, async (client) => {
+      await client.query(LOCK_NUMBERS);
+      const { rows } = await client.query<{ id: number }>(ADD_CASE, [given.title, who]);
+      const made = rows[0]?.id ?? 0;
+      await client.query(CHANGE_CASE, [
+        made,
+        null,
+        null,
+        null,
+        null,
+        given.severity ?? '',
+        null,
+        given.lede,
+        given.marking,
+        who,
+        '',
+      ]);
+      for (const pin of given.pins)
+        await client.query(TAKE_OVER_PIN, [
+          made,
+          pin.kind,
+          pin.ref,
+          pin.title,
+          pin.time,
+          pin.who,
+          pin.at,
+          pin.why,
+          pin.key,
+          pin.marking,
+          pin.frozen,
+          pin.sha256,
+        ]);
+      for (const { who: author, at, text } of given.notes)
+        await client.query(ADD_NOTE, [made, who, `${author}, ${at}:\n${text}`, null, true, false]);
+      for (const { kind, name, role } of given.subjects)
+        await client.query(PUT_SUBJECT, [made, kind, name, role, who]);
+      const open = given.tasks.filter(({ done }) => done === null);
+      if (open.length > 0)
+        await client.query(ADD_NOTE, [
+          made,
+          who,
+          `Open there:\n${open.map(({ what, owner }) => `${what} (${owner})`).join('\n')}`,
+          null,
+          false,
+          false,
+        ]);
+      await client.query(ADD_NOTE, [
+        made,
+        who,
+        `read from a file, there case ${given.number}`,
+        null,
+        false,
+        true,
+      ]);
+      return made;
+    });
+    return this.cases.one(id, who);
+  }
+}

@@ -1,0 +1,452 @@
+import { useQuery } from '@tanstack/react-query';
+import { type FormEvent, type JSX, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { Link } from 'react-router';
+import { labelOfMarking } from '../../../core/cases/marking.js';
+import { type CaseRole, caseRoles } from '../../../core/cases/words.js';
+import { isSubjectKind } from '../../../core/subjects/kinds.js';
+import type { CaseChange, CaseDetail, CaseSuggestion, NewPin } from '../../../core/wire/cases.js';
+import { reportCase, suggestForCase, verifyCase } from '../../../core/wire/endpoints/cases.js';
+import { addressOf, answerTo } from '../../api/call.js';
+import { CurlLink } from '../../kit/Curl.js';
+import { dossierAddress } from '../../results/dossier-address.js';
+import { counted, showTime } from '../../ui/format.js';
+import { type Level, LEVELS, Severity, TextMark } from '../../ui/Glyphs.js';
+import { Key } from '../../ui/Key.js';
+import { PeopleSelect } from './case-dialogs.js';
+
+const roleWords: Readonly<Record<CaseRole, string>> = {
+  victim: 'victim',
+  used: 'used',
+  attacker: 'attacker’s',
+  affected: 'affected',
+};
+
+export interface StandsProps {
+  readonly one: CaseDetail;
+  readonly zone: string;
+  readonly search: string;
+  readonly mayChange: boolean;
+  readonly adding: boolean;
+  readonly onAdding: (adding: boolean) => void;
+  readonly onChange: (change: CaseChange) => void;
+  readonly onDialog: (name: 'close' | 'hand over' | 'words' | 'merge') => void;
+  readonly onTask: (task: { what: string; owner: string; due: string | null }) => void;
+  readonly onTick: (task: number, done: boolean) => void;
+  readonly onRole: (subject: { kind: string; name: string }, role: CaseRole | null) => void;
+  readonly onPin: (pin: NewPin) => void;
+}
+
+/** Where a case stands: state, tasks, subjects by role, techniques, what might belong to it, and its report. */
+export function StandsSheet(props: StandsProps): JSX.Element {
+  const { one, zone, search, mayChange, onDialog } = props;
+  return (
+    <section className="sheet" aria-label="State of the case">
+      <div className="sheet-head pb-1">
+        <h2 className="sheet-title grow">Where it stands</h2>
+        {mayChange && one.mergedInto === null && (
+          <Button
+            variant="outline-secondary"
+            onClick={() => (one.state === 'open' ? onDialog('close') : props.onChange({ state: 'open' }))}
+          >
+            {one.state === 'open' ? 'Close the case' : 'Open it again'}
+          </Button>
+        )}
+      </div>
+      <div className="scrolls">
+        <Standing {...props} />
+        <Tasks {...props} />
+        <Subjects {...props} />
+        {one.techniques.length > 0 && (
+          <>
+            <div className="sub-head ruled">
+              <h3 className="section-head grow">Techniques</h3>
+              <span className="sm soft">ATT&amp;CK</span>
+            </div>
+            <ul className="technique-list">
+              {one.techniques.map(({ id, name }) => (
+                <li key={id}>
+                  <Link className="mono" to={`/coverage${search}`}>
+                    {id}
+                  </Link>
+                  <span className="cut" title={name}>
+                    {name}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        <Suggestions {...props} />
+        <History one={one} zone={zone} />
+      </div>
+      <ReportBar one={one} />
+      <div className="sheet-foot mt-0">
+        {mayChange && (
+          <>
+            <Key keys={['T']}>task</Key>
+            <Key keys={['O']}>hand over</Key>
+            <Key keys={['V']}>verdict</Key>
+          </>
+        )}
+        <Key keys={['P']}>preview</Key>
+        <span className="grow" />
+        <CurlLink path={`/cases/${one.id}`} />
+      </div>
+    </section>
+  );
+}
+
+const isLevel = (word: string | null): word is Level => (LEVELS as readonly (string | null)[]).includes(word);
+
+/** The gravest of what is pinned, where nobody said how grave it is. */
+function gravest({ pinned, severity }: CaseDetail): Level | null {
+  if (isLevel(severity)) return severity;
+  return [...LEVELS].reverse().find((level) => pinned.some((pin) => pin.level === level)) ?? null;
+}
+
+function Standing({ one, zone, mayChange, onDialog, onChange }: StandsProps): JSX.Element {
+  const level = gravest(one);
+  return (
+    <dl className="standing">
+      <dt>state</dt>
+      <dd>
+        {one.state} since {showTime(one.state === 'open' ? one.created : one.updated, zone, 'minute')}
+        {one.waitingOn !== '' && `, waits for ${one.waitingOn}`}
+      </dd>
+      <dt>severity</dt>
+      <dd>
+        {level === null ? <span className="soft">not said</span> : <Severity level={level} />}
+        {mayChange && (
+          <select
+            className="choice-sign"
+            aria-label="Severity"
+            value={one.severity ?? ''}
+            onChange={(event) =>
+              onChange({ severity: LEVELS.find((word) => word === event.target.value) ?? null })
+            }
+          >
+            <option value="">as its alerts say</option>
+            {LEVELS.map((word) => (
+              <option key={word}>{word}</option>
+            ))}
+          </select>
+        )}
+        <span className="soft ps-3 pe-2">verdict</span>
+        <b>{one.verdict ?? 'none yet'}</b>
+      </dd>
+      <dt>owner</dt>
+      <dd>
+        <span className="mono cut">{one.owner}</span>
+        {mayChange && (
+          <button type="button" className="link sm ms-3" onClick={() => onDialog('hand over')}>
+            Hand over
+          </button>
+        )}
+      </dd>
+      <dt>may read</dt>
+      <dd>
+        {labelOfMarking(one.marking)}
+        {mayChange && (
+          <button type="button" className="link sm ms-3" onClick={() => onDialog('words')}>
+            Title, opening, marking
+          </button>
+        )}
+      </dd>
+      {one.handed !== null && (
+        <dd className="soft wide">
+          <span className="anywhere">
+            Handed over by <span className="mono">{one.handed.by}</span>{' '}
+            {showTime(one.handed.at, zone, 'minute')}
+            {one.handed.line !== '' && `: ${one.handed.line}`}
+          </span>
+        </dd>
+      )}
+    </dl>
+  );
+}
+
+function Tasks({ one, zone, mayChange, adding, onAdding, onTask, onTick }: StandsProps): JSX.Element {
+  const [what, setWhat] = useState('');
+  const [owner, setOwner] = useState(one.owner);
+  const [due, setDue] = useState('');
+  const send = (event: FormEvent): void => {
+    event.preventDefault();
+    if (what.trim() === '') return;
+    onTask({ what: what.trim(), owner, due: due === '' ? null : `${due}T12:00:00Z` });
+    setWhat('');
+    onAdding(false);
+  };
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head grow">Tasks</h3>
+        {mayChange && !adding && (
+          <button type="button" className="link sm" onClick={() => onAdding(true)}>
+            Add a task
+          </button>
+        )}
+      </div>
+      {adding && (
+        <Form
+          className="inset task-form"
+          aria-label="A task"
+          onSubmit={send}
+          onKeyDown={(event) => {
+            if (event.key === 'Escape') onAdding(false);
+          }}
+        >
+          <Form.Control
+            size="sm"
+            autoFocus
+            aria-label="What is to be done"
+            placeholder="What is to be done"
+            maxLength={300}
+            value={what}
+            onChange={(event) => setWhat(event.target.value)}
+          />
+          <PeopleSelect label="By whom" value={owner} onChange={setOwner} />
+          <Form.Control
+            size="sm"
+            type="date"
+            aria-label="By when"
+            value={due}
+            onChange={(event) => setDue(event.target.value)}
+          />
+          <Button type="submit" size="sm" variant="primary">
+            Add
+          </Button>
+        </Form>
+      )}
+      {one.tasks.length === 0 && !adding && (
+        <p className="inset sm soft pb-2 mb-0">Nothing is to be done yet.</p>
+      )}
+      <ul className="tasks">
+        {one.tasks.map((task) => (
+          <li key={task.id}>
+            <input
+              className="form-check-input"
+              type="checkbox"
+              checked={task.done !== null}
+              disabled={!mayChange}
+              aria-label={task.what}
+              onChange={(event) => onTick(task.id, event.target.checked)}
+            />
+            <span className={`cut ${task.done === null ? '' : 'soft'}`} title={task.what}>
+              {task.what}
+            </span>
+            <span className="mono cut">{task.owner}</span>
+            <span className="due">
+              {task.done === null
+                ? task.due === null
+                  ? ''
+                  : showTime(task.due, zone, 'minute').slice(0, 6)
+                : 'done'}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** Names that are shown without a role before the rest folds. */
+const SHOWN_UNSAID = 8;
+
+function Subjects({ one, search, mayChange, onRole }: StandsProps): JSX.Element {
+  const unsaid = one.subjects.filter(({ role }) => role === null);
+  const name = (subject: CaseDetail['subjects'][number]): JSX.Element => (
+    <span key={`${subject.kind} ${subject.name}`} className="subject-name">
+      {isSubjectKind(subject.kind) ? (
+        <Link to={dossierAddress(subject.kind, subject.name, search)}>{subject.name}</Link>
+      ) : (
+        subject.name
+      )}
+      {mayChange && (
+        <select
+          className="choice-sign"
+          aria-label={`What ${subject.name} is`}
+          value={subject.role ?? ''}
+          onChange={(event) => onRole(subject, caseRoles.find((role) => role === event.target.value) ?? null)}
+        >
+          <option value="">no role</option>
+          {caseRoles.map((role) => (
+            <option key={role} value={role}>
+              {roleWords[role]}
+            </option>
+          ))}
+        </select>
+      )}
+    </span>
+  );
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head grow">Subjects</h3>
+        <span className="sm soft">{counted(one.subjects.length, 'name')}</span>
+      </div>
+      <dl className="standing subjects-by-role">
+        {caseRoles.map((role) => {
+          const own = one.subjects.filter((subject) => subject.role === role);
+          return own.length === 0 ? null : (
+            <div key={role} className="of-role">
+              <dt>{roleWords[role]}</dt>
+              <dd>{own.map(name)}</dd>
+            </div>
+          );
+        })}
+        {unsaid.length > 0 && (
+          <div className="of-role">
+            <dt>no role</dt>
+            <dd>{unsaid.slice(0, SHOWN_UNSAID).map(name)}</dd>
+          </div>
+        )}
+      </dl>
+      {unsaid.length > SHOWN_UNSAID && (
+        <details className="inset sm pb-2">
+          <summary>{counted(unsaid.length - SHOWN_UNSAID, 'more name')}</summary>
+          <div className="more-names">{unsaid.slice(SHOWN_UNSAID).map(name)}</div>
+        </details>
+      )}
+    </>
+  );
+}
+
+function Suggestions({ one, zone, search, mayChange, onPin, onDialog }: StandsProps): JSX.Element | null {
+  const found = useQuery(answerTo(suggestForCase, { params: { id: one.id } }));
+  const suggested = found.data?.suggested ?? [];
+  if (suggested.length === 0 && !mayChange) return null;
+  const rare = ({ rarity, kind }: CaseSuggestion): string =>
+    kind === 'case' ? '' : `, named by ${counted(rarity, 'alert')}`;
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head grow">Might belong to it</h3>
+        {suggested.length > 0 && <span className="sm soft">the rarest first</span>}
+        {mayChange && (
+          <button type="button" className="link sm" onClick={() => onDialog('merge')}>
+            Take in a case
+          </button>
+        )}
+      </div>
+      <ul className="suggested">
+        {suggested.map((other) => (
+          <li key={`${other.kind} ${other.id}`}>
+            <Link
+              className="cut"
+              to={other.kind === 'alert' ? `/alerts/${other.id}${search}` : `/cases/${other.id}${search}`}
+              title={`${other.title}: ${other.subject}`}
+            >
+              {other.title}
+            </Link>
+            {mayChange && other.kind === 'alert' && (
+              <button
+                type="button"
+                className="link sm"
+                aria-label={`Pin ${other.title}: ${other.subject}`}
+                onClick={() =>
+                  onPin({
+                    kind: 'alert',
+                    ref: String(other.id),
+                    title: `${other.title}: ${other.subject}`.slice(0, 500),
+                    time: other.at,
+                  })
+                }
+              >
+                Pin
+              </button>
+            )}
+            <span className="xs soft cut">
+              {showTime(other.at, zone, 'minute')} · shares{' '}
+              <span className="mono">{other.shares.join(', ')}</span>
+              {rare(other)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+/** What was done on the case, the newest first. */
+function History({ one, zone }: { one: CaseDetail; zone: string }): JSX.Element | null {
+  const lines = one.notes.filter(({ isLine }) => isLine).reverse();
+  if (lines.length === 0) return null;
+  return (
+    <details className="inset sm py-2 ruled">
+      <summary>What was done here: {counted(lines.length, 'line')}</summary>
+      {lines.map(({ id, who, at, text }) => (
+        <p key={id} className="xs mb-1 anywhere">
+          {showTime(at, zone, 'minute')} <span className="mono">{who}</span> {text}
+        </p>
+      ))}
+    </details>
+  );
+}
+
+/** Where a report of a case is read. */
+export const reportAddress = (id: number, form: 'html' | 'markdown' | 'json' | 'stix'): string =>
+  `/api/v1${addressOf(reportCase, { params: { id }, query: { form } })}`;
+
+/** Shows the print dialogue for a report, without leaving the page. */
+function printReport(id: number): void {
+  const frame = document.createElement('iframe');
+  frame.title = 'Report';
+  frame.className = 'visually-hidden';
+  frame.src = reportAddress(id, 'html');
+  frame.onload = () => {
+    frame.contentWindow?.addEventListener('afterprint', () => frame.remove());
+    frame.contentWindow?.print();
+  };
+  document.body.append(frame);
+}
+
+function ReportBar({ one }: { one: CaseDetail }): JSX.Element {
+  const verified = useQuery({
+    ...answerTo(verifyCase, { params: { id: one.id } }),
+    enabled: one.pinned.length > 0,
+  });
+  const broken = verified.data?.pins.filter(({ holds }) => holds === false) ?? [];
+  const notes = one.notes.filter(({ isLine, inReport }) => !isLine && inReport).length;
+  return (
+    <div className="report-bar">
+      <div className="note-head">
+        <h3 className="section-head grow mb-0">Report</h3>
+        <span className="xs soft">
+          {counted(one.pinned.length, 'pin')}, {counted(notes, 'note')}, {counted(one.tasks.length, 'task')},{' '}
+          {counted(one.subjects.filter(({ role }) => role !== null).length, 'subject')}
+        </span>
+      </div>
+      {verified.data !== undefined && (
+        <p className={`xs mb-0 ${broken.length > 0 ? 'bad' : 'soft'}`}>
+          <TextMark mark={broken.length > 0 ? 'bad' : 'fine'} />{' '}
+          {broken.length > 0
+            ? `No longer as pinned: ${broken.map(({ title }) => title).join(', ')}`
+            : 'All evidence is as it was pinned'}
+        </p>
+      )}
+      <div className="note-buttons">
+        <a
+          className="btn btn-outline-secondary"
+          href={reportAddress(one.id, 'html')}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Preview
+        </a>
+        <Button variant="outline-secondary" onClick={() => printReport(one.id)}>
+          Print
+        </Button>
+        <a className="btn btn-outline-secondary" href={reportAddress(one.id, 'markdown')}>
+          Markdown
+        </a>
+        <a className="btn btn-outline-secondary" href={reportAddress(one.id, 'stix')}>
+          STIX 2.1
+        </a>
+        <a className="btn btn-outline-secondary" href={reportAddress(one.id, 'json')}>
+          File
+        </a>
+      </div>
+    </div>
+  );
+}
