@@ -1,3 +1,6 @@
+import { once } from 'node:events';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import type { Browser, Page } from 'puppeteer-core';
 import { signedInCall } from './support/api.js';
 import { press, sees, signedInPage } from './support/browser.js';
@@ -59,6 +62,48 @@ test('from an alert to a closed case by keyboard alone', async () => {
   const call = await signedInCall(workbench.base);
   const settled = await call('GET', '/alerts?state=settled&verdict=real&find=Desk%20taken');
   expect(((await settled.json()) as { alerts: object[] }).alerts).toHaveLength(1);
+});
+
+test('a response is tried on the past, approved by another person, and seen to be carried out', async () => {
+  const asked: { path: string; body: { id: string; address: string } }[] = [];
+  const wall = createServer((request, response) => {
+    let body = '';
+    request.on('data', (piece) => (body += String(piece)));
+    request.on('end', () => {
+      asked.push({ path: request.url ?? '', body: JSON.parse(body) as { id: string; address: string } });
+      response.end('{}');
+    });
+  });
+  wall.listen(0, '127.0.0.1');
+  await once(wall, 'listening');
+  const call = await signedInCall(workbench.base);
+  await call('PUT', '/destinations/wall', {
+    kind: 'firewall',
+    address: `http://127.0.0.1:${(wall.address() as AddressInfo).port}`,
+    allowPrivate: true,
+  });
+  const { page: other } = await signedInPage(browser, workbench.base, 'joris.penhale');
+  try {
+    await page.goto(`${workbench.base}/alerts?find=Data+leaves&last=7d`);
+    await press(page, 'Drop everything to and from the address');
+    await sees(page, 'all on the day of this alert');
+    await sees(page, 'The exact request');
+    await press(page, 'Block this flow: 10.30.0.10 > 203.0.113.77 port 53/udp');
+    await sees(page, '"port": "53"');
+    await press(page, 'Ask for it');
+    await sees(page, 'asked for by ottilie.brandt');
+    await other.goto(`${workbench.base}/alerts?find=Data+leaves&last=7d`);
+    await press(other, 'Approve');
+    await sees(page, 'done, joris.penhale, until');
+    expect(asked[0]).toMatchObject({ path: '/rules', body: { source: '10.30.0.10', port: '53' } });
+    await press(page, 'Let it through again');
+    await sees(page, 'undone');
+    expect(asked[1]?.path).toBe(`/rules/${asked[0]?.body.id}/end`);
+  } finally {
+    await other.browserContext().close();
+    wall.closeAllConnections();
+    wall.close();
+  }
 });
 
 test('the report of the story: a page of paper, four sheets of it, with nothing that runs', async () => {

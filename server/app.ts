@@ -38,6 +38,7 @@ import { boardRoutes } from './boards/routes.js';
 import { Boards } from './boards/service.js';
 import { caseRoutes } from './cases/routes.js';
 import { deliveryRoutes } from './deliver/routes.js';
+import { ResponseHistory } from './deliver/response-history.js';
 import { Freezer } from './cases/freeze.js';
 import { CaseReports } from './cases/reports.js';
 import { Cases } from './cases/service.js';
@@ -136,7 +137,7 @@ export function apiRoutes(
     ...replayRoutes(replays, new RuleHistory(pool)),
     ...tuningRoutes(new Tuning({ pool, runner, rules, replays, sources, lists, threads, now })),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),
-    ...alertRoutes(alerts, responses, notices),
+    ...alertRoutes(alerts, responses, new ResponseHistory(planner, runner, alerts, responses, now), notices),
     ...subjectRoutes(
       new Dossiers(pool, planner, runner, identities, boards, alerts),
       identities,

@@ -8,6 +8,7 @@ import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
 import { Outbox } from './deliver/outbox.js';
+import { Responses } from './deliver/responses.js';
 import { compactCounts } from './derived/compact-counts.js';
 import { forgetMatches } from './rules/forget-matches.js';
 import { HuntRunner } from './hunts/runner.js';
@@ -146,6 +147,12 @@ async function main(): Promise<void> {
       title: 'Hand over what alerts set off',
       pause: 500,
       run: () => outbox.round(),
+    },
+    {
+      name: 'responses',
+      title: 'End responses whose time is over',
+      pause: 5000,
+      run: () => new Responses(pools.jobs).endThoseOver(),
     },
     {
       name: 'hunts',

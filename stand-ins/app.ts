@@ -8,7 +8,7 @@ import { fontsAndIcon } from './page/fonts.js';
 import { renderPage } from './page/page.js';
 import { Stage } from './scenes.js';
 import { chatRoom } from './services/chat.js';
-import { firewall } from './services/firewall.js';
+import { Firewall } from './services/firewall.js';
 import { identityDirectory } from './services/identity.js';
 import { mailbox } from './services/mailbox.js';
 import { webhookSink } from './services/sink.js';
@@ -30,8 +30,9 @@ export interface StandIns {
 /** @param now the present moment, microseconds */
 export function makeStandIns(world: World, to: Destination, now: () => Instant): StandIns {
   const sender = new Sender(to);
-  const tide = new Tide(world, sender, now);
-  const stage = new Stage(sender, now);
+  const firewall = new Firewall();
+  const tide = new Tide(world, sender, now, (record) => firewall.drops(record));
+  const stage = new Stage(sender, now, (record) => firewall.drops(record));
   const feed = new Feed(world, now);
   const people = directoryPeople(whoHasLeft(world.end));
   const assets = directoryAssets();
@@ -43,7 +44,7 @@ export function makeStandIns(world: World, to: Destination, now: () => Instant):
   app.use('/mail', mail.router);
   app.use('/sink', webhookSink());
   app.use('/identity', identityDirectory());
-  app.use('/firewall', firewall());
+  app.use('/firewall', firewall.router);
   app.get('/feed/bookings', (request, response) => {
     const { cursor } = request.query;
     response.json(feed.page(typeof cursor === 'string' ? cursor : undefined));

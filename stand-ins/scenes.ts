@@ -19,6 +19,8 @@ export class Stage {
   constructor(
     private readonly sender: Sender,
     private readonly now: () => Instant,
+    /** What a firewall stands before: it never comes in. */
+    private readonly isDropped: (record: DemoRecord) => boolean = () => false,
   ) {}
 
   /** Begins a scene. @returns false when there is none of that name, or it is being played already */
@@ -38,7 +40,7 @@ export class Stage {
     const due = this.waiting.filter(({ record }) => record.received <= now);
     if (due.length === 0) return;
     try {
-      await this.sender.send(due.map(({ record }) => record));
+      await this.sender.send(due.map(({ record }) => record).filter((record) => !this.isDropped(record)));
     } catch {
       // The server may be starting or stopping: the same records are tried again.
       return;

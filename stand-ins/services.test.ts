@@ -1,9 +1,14 @@
 import { createHmac } from 'node:crypto';
+import { once } from 'node:events';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import express from 'express';
 import { createTransport } from 'nodemailer';
 import { makeStandIns, type StandIns } from './app.js';
 import { SINK_SECRET } from './services/sink.js';
+import { Firewall } from './services/firewall.js';
+import { Tide } from './tide/tide.js';
+import type { DemoRecord } from '../demo/generate/record.js';
 
 let standIns: StandIns;
 let pages: Server;
@@ -137,6 +142,56 @@ it('the firewall drops an address that is named, and nothing else', async () => 
   const html = await page('/firewall');
   expect(html).toContain('198.18.40.9');
   expect(html).not.toContain('<b>why');
+});
+
+it('a rule of the firewall keeps a flow away until it ends, and no other', async () => {
+  const firewall = new Firewall();
+  const app = express().use(firewall.router);
+  const server = app.listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  const at = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const send = async (path: string, body: object): Promise<number> =>
+    (
+      await fetch(at + path, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    ).status;
+  const told = (raw: string, source = 'fw-stavik'): boolean => firewall.drops({ source, raw });
+  const flow = 'src=10.30.0.10 sport=5 dst=203.0.113.77 dport=53 proto=udp';
+  try {
+    expect(await send('/rules', { id: 'lamp-1', source: '10.30.0.10' })).toBe(422);
+    expect(
+      await send('/rules', { id: 'lamp-1', source: '10.30.0.10', destination: '203.0.113.77', port: '53' }),
+    ).toBe(200);
+    expect(told(flow)).toBe(true);
+    expect(told(flow.replace('dport=53', 'dport=531'))).toBe(false);
+    expect(told(flow.replace('10.30.0.10', '10.30.0.101'))).toBe(false);
+    expect(told(flow, 'harbour-id')).toBe(false);
+    expect(await send('/rules/lamp-1/end', {})).toBe(200);
+    expect(told(flow)).toBe(false);
+    expect(await send('/rules/lamp-9/end', {})).toBe(404);
+    expect(await send('/rules', { id: 'lamp-2', address: '203.0.113.77' })).toBe(200);
+    expect(told('2026,10.1.1.1,203.0.113.77,443', 'fw-brannoch')).toBe(true);
+    // What is dropped never leaves the tide; the rest does.
+    const sent: DemoRecord[] = [];
+    const sender = { send: (records: DemoRecord[]) => Promise.resolve(void sent.push(...records)) } as never;
+    let now = Date.parse('2026-11-14T08:00:00Z') * 1000;
+    const world = { seed: 7, end: now };
+    const tide = new Tide(
+      world,
+      sender,
+      () => now,
+      ({ source }) => source === 'fw-stavik',
+    );
+    now += 2 * 3_600_000_000;
+    await tide.round();
+    const sources = new Set(sent.map(({ source }) => source));
+    expect([sources.has('fw-stavik'), sources.has('harbour-id')]).toEqual([false, true]);
+  } finally {
+    server.close();
+  }
 });
 
 it('the mailbox takes mail over SMTP and reads it, whatever its letters', async () => {

@@ -146,9 +146,7 @@ describe('what frozen evidence says', () => {
     [{}],
     [{ alert: 3 }],
     [{ alert: { evidence: 'x', subjectFields: [1] }, rule: 'y' }],
-  ])('of %j nothing that would stop anybody', (frozen) =>
-    expect(saysOf(frozen).techniques).toEqual([]),
-  );
+  ])('of %j nothing that would stop anybody', (frozen) => expect(saysOf(frozen).techniques).toEqual([]));
 });
 
 describe('a report', () => {

@@ -1,6 +1,6 @@
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
-import { labelOf, responses, type ResponseName } from '../rules/responses.js';
+import { labelOf, offered, responses, type ResponseName } from '../responses/shipped.js';
 import { jsonToText } from '../text/json-text.js';
 import type { RawDocument } from './open-documents.js';
 
@@ -28,6 +28,8 @@ export interface RespondAction {
   readonly response: number;
   readonly does: string;
   readonly subject: string;
+  /** It is taken back: by hand, or since its time is over. */
+  readonly undo?: 'by-hand' | 'by-time';
 }
 
 /** Everything that goes through the outbox. */
@@ -93,12 +95,9 @@ export function readActions({ refuse }: RawDocument, section: JsonObject): RuleA
           text: text('text', '{title}: {subject}'),
           fields: texts('fields'),
           offer: texts('offer').map((name) =>
-            Object.hasOwn(responses, name)
+            (offered as readonly string[]).includes(name)
               ? (name as ResponseName)
-              : refuse(
-                  [...path, 'offer'],
-                  `"${shown(name)}" is no response: use ${Object.keys(responses).join(', ')}`,
-                ),
+              : refuse([...path, 'offer'], `"${shown(name)}" is no response: use ${offered.join(', ')}`),
           ),
         };
       case 'mail':
@@ -123,7 +122,7 @@ export function describeAction(action: DeliveryAction): string {
     case 'respond':
       return `${labelOf(action.does)} of ${action.subject}, by ${action.to}`;
     case 'chat':
-      return `a message to the room ${action.to}${action.offer.length === 0 ? '' : ` that offers to ${action.offer.map((name) => responses[name].toLowerCase()).join(', ')}`}`;
+      return `a message to the room ${action.to}${action.offer.length === 0 ? '' : ` that offers to ${action.offer.map((name) => responses[name].title.toLowerCase()).join(', ')}`}`;
     case 'mail':
       return `a mail to ${action.to}`;
     case 'webhook':

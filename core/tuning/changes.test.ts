@@ -49,10 +49,13 @@ function studied(
 ): ChangeableMatches {
   const rules = read(text);
   const sweeper = new Sweeper(rules, 'any');
-  const events = failed.map(
-    ({ time, ...fields }, i) =>
-      ({ id: String(i), time, kind: 'signin', outcome: 'failure', ...fields }),
-  );
+  const events = failed.map(({ time, ...fields }, i) => ({
+    id: String(i),
+    time,
+    kind: 'signin',
+    outcome: 'failure',
+    ...fields,
+  }));
   const hits = events.flatMap((event, place) =>
     sweeper.sweep(event, event.time).hits.map((hit): PlacedHit<number> => ({ ...hit, place, order: place })),
   );

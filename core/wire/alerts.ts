@@ -1,4 +1,4 @@
-import { levels, maybeMoment, maybeText, moment, type Wire } from './common.js';
+import { levels, maybeMoment, maybeText, moment, texts, type Wire, window } from './common.js';
 import { next, pageQuery } from './paging.js';
 
 export const alertStates = ['unread', 'looking', 'settled'] as const;
@@ -120,14 +120,32 @@ export type Waiting = Wire<typeof alertsWaiting>['levels'][number];
 /** Something that was asked to be done about the subject of an alert. */
 export const response = {
   type: 'object',
-  required: ['id', 'does', 'label', 'subject', 'state', 'askedBy', 'asked', 'decidedBy', 'reason', 'said'],
+  required: [
+    'id',
+    'does',
+    'label',
+    'subject',
+    'state',
+    'askedBy',
+    'asked',
+    'decidedBy',
+    'reason',
+    'said',
+    'ends',
+    'undo',
+  ],
   additionalProperties: false,
   properties: {
     id: { type: 'number' },
     does: { type: 'string' },
     label: { type: 'string' },
     subject: { type: 'string' },
-    state: { enum: ['asked', 'approved', 'refused', 'done', 'failed'] },
+    state: { enum: ['asked', 'approved', 'refused', 'done', 'failed', 'undone', 'ended'] },
+    ends: { ...maybeMoment, description: 'when it ends by itself' },
+    undo: {
+      ...maybeText,
+      description: 'the words of taking it back; null where that cannot be, or is under way',
+    },
     askedBy: { type: 'string' },
     asked: moment,
     decidedBy: maybeText,
@@ -139,8 +157,94 @@ export const responseAsk = {
   type: 'object',
   required: ['does', 'subject'],
   additionalProperties: false,
+  properties: {
+    does: { type: 'string' },
+    subject: { type: 'string', minLength: 1, maxLength: 500 },
+    hours: {
+      type: ['integer', 'null'],
+      minimum: 1,
+      maximum: 8760,
+      description: 'it ends by itself after so many hours; null: it holds until it is taken back',
+    },
+  },
+} as const;
+export const responseTry = {
+  type: 'object',
+  required: ['does', 'subject'],
+  additionalProperties: false,
   properties: { does: { type: 'string' }, subject: { type: 'string', minLength: 1, maxLength: 500 } },
 } as const;
+
+/** What a response would have hit in thirty days, and what it would ask of whom. */
+export const responseTried = {
+  type: 'object',
+  required: [
+    'label',
+    'hunt',
+    'window',
+    'events',
+    'days',
+    'what',
+    'whence',
+    'everyday',
+    'says',
+    'carrier',
+    'request',
+    'hours',
+    'undo',
+    'narrower',
+  ],
+  additionalProperties: false,
+  properties: {
+    label: { type: 'string' },
+    hunt: { type: 'string', description: 'what it would have hit, as a hunt' },
+    window,
+    events: { type: 'integer' },
+    days: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['day', 'events'],
+        additionalProperties: false,
+        properties: { day: moment, events: { type: 'integer' } },
+      },
+    },
+    what: { ...texts, description: 'applications or operations' },
+    whence: { ...texts, description: 'hosts or addresses' },
+    everyday: { type: 'boolean', description: 'whether that looks like everyday work' },
+    says: { type: 'string' },
+    carrier: { ...maybeText, description: 'who would carry it out; null where nobody is set up' },
+    request: {
+      anyOf: [
+        {
+          type: 'object',
+          required: ['address', 'body'],
+          additionalProperties: false,
+          properties: {
+            address: { type: 'string' },
+            body: { type: 'object', additionalProperties: { type: 'string' } },
+          },
+        },
+        { type: 'null' },
+      ],
+    },
+    hours: { type: ['integer', 'null'], description: 'after which it ends by itself' },
+    undo: maybeText,
+    narrower: {
+      anyOf: [
+        {
+          type: 'object',
+          required: ['does', 'label', 'subject'],
+          additionalProperties: false,
+          properties: { does: { type: 'string' }, label: { type: 'string' }, subject: { type: 'string' } },
+        },
+        { type: 'null' },
+      ],
+      description: 'one that does less, and may do as well',
+    },
+  },
+} as const;
+export type ResponseTried = Wire<typeof responseTried>;
 export const responseDecision = {
   type: 'object',
   required: ['approve'],

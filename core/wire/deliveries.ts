@@ -1,7 +1,15 @@
 import { maybeMoment, maybeText, moment, type Wire } from './common.js';
 import { next } from './paging.js';
 
-export const destinationKinds = ['chat', 'mail', 'webhook', 'syslog', 'program', 'identity'] as const;
+export const destinationKinds = [
+  'chat',
+  'mail',
+  'webhook',
+  'syslog',
+  'program',
+  'identity',
+  'firewall',
+] as const;
 
 /** Where actions of rules go. Its secret is never given out. */
 export const destination = {

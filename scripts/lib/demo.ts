@@ -156,6 +156,7 @@ export async function furnishDestinations(
     ...inside,
   });
   await destinations.put('directory', { kind: 'identity', address: `${standIns}/identity`, ...inside });
+  await destinations.put('quay-firewall', { kind: 'firewall', address: `${standIns}/firewall`, ...inside });
 }
 
 /** Records taken at once, of all sources together; each source's share is a batch. */

@@ -3,7 +3,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { variantsOf } from '../../core/detect/log-sources.js';
 import { whyMet } from '../../core/detect/why.js';
 import type { Event } from '../../core/events/event.js';
-import { labelOf } from '../../core/rules/responses.js';
+import { labelOf, responseOf } from '../../core/responses/shipped.js';
 import { type DeliveryAction, describeAction } from '../../core/sigma/actions.js';
 import type { AlertDetail } from '../../core/wire/alerts.js';
 import { type EventPlace, EVENTS_BY_PLACE, placeValues } from '../hunts/event-sql.js';
@@ -83,6 +83,8 @@ export class AlertParts {
       decided_by: string | null;
       reason: string | null;
       said: string | null;
+      ends: Instant | null;
+      undone_by: string | null;
     }>(RESPONSES_OF_ALERT, [alert, MAX_LISTED]);
     return rows.map((row) => ({
       id: row.id,
@@ -95,6 +97,8 @@ export class AlertParts {
       decidedBy: row.decided_by,
       reason: row.reason,
       said: row.said,
+      ends: row.ends === null ? null : formatInstant(row.ends),
+      undo: row.undone_by === null ? (responseOf(row.does)?.undo?.title ?? null) : null,
     }));
   }
 

@@ -9,7 +9,7 @@ import { reportOf, type CaseRecord } from '../../core/cases/report/model.js';
 import { reportStix } from '../../core/cases/report/stix.js';
 import type { Marking, ReportForm } from '../../core/cases/words.js';
 import { severities } from '../../core/events/kinds.js';
-import { labelOf } from '../../core/rules/responses.js';
+import { labelOf } from '../../core/responses/shipped.js';
 import type { CaseDetail, CaseFileWire } from '../../core/wire/cases.js';
 import { transaction } from '../db/transaction.js';
 import { Failure } from '../failure.js';

@@ -2,7 +2,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
 import { chatValue, fillTemplate, namedFields, plainValue } from '../../core/rules/template.js';
-import { responses, type ResponseName } from '../../core/rules/responses.js';
+import { responses, type ResponseName } from '../../core/responses/shipped.js';
 import type { RuleAction } from '../../core/sigma/actions.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import { jsonToText } from '../../core/text/json-text.js';
@@ -91,7 +91,7 @@ export function contentOf(action: RuleAction, context: AlertContext, base: strin
         offer:
           context.subjectFields['user'] === undefined
             ? []
-            : action.offer.map((does) => ({ does, label: responses[does] })),
+            : action.offer.map((does) => ({ does, label: responses[does].title })),
       };
     case 'mail':
       return { do: 'mail', subject: plainValue(fill(action.subject)), text: fill(action.text) };

@@ -3,6 +3,7 @@ import { Identities } from '../subjects/identities.js';
 import { randomUUID } from 'node:crypto';
 import type { Pool } from 'pg';
 import type { RuleAction } from '../../core/sigma/actions.js';
+import { responseOf } from '../../core/responses/shipped.js';
 import type { Seal } from '../seal.js';
 import { type AlertContext, type Content, contentOf } from './content.js';
 import { DeliveryFailure } from './delivery-failure.js';
@@ -139,7 +140,11 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
   let answered = true;
   try {
     if (action.do === 'respond') {
-      const said = await respond(action, await findDestination(parts, 'identity', action.to), key);
+      const said = await respond(
+        action,
+        await findDestination(parts, responseOf(action.does)?.to ?? 'identity', action.to),
+        key,
+      );
       await endResponse(pool, due.alert, action, { done: true, said });
       await endTry(pool, id, { state: 'sent', said });
       return { over: true };

@@ -37,6 +37,7 @@ const protocols: Readonly<Record<DestinationBody['kind'], RegExp>> = {
   chat: /^https?:$/,
   webhook: /^https?:$/,
   identity: /^https?:$/,
+  firewall: /^https?:$/,
   mail: /^smtps?:$/,
   syslog: /^(tcp|udp):$/,
   program: /^$/,
@@ -45,6 +46,7 @@ const examples: Readonly<Record<DestinationBody['kind'], string>> = {
   chat: 'https://chat.example/rooms/watch',
   webhook: 'https://sink.example/alerts',
   identity: 'https://directory.example/identity',
+  firewall: 'https://firewall.example/api',
   mail: 'smtp://mail.example:25',
   syslog: 'tcp://collector.example:514',
   program: 'block.sh',
@@ -280,6 +282,7 @@ function trials(kind: DestinationWire['kind'], to: string): RuleAction | null {
       return { do: kind, to, text: '{title}' };
     case 'program':
     case 'identity':
+    case 'firewall':
       return null;
   }
 }

@@ -1,5 +1,6 @@
 import type { Pool, PoolClient } from 'pg';
-import { labelOf, responses as known } from '../../core/rules/responses.js';
+import { placesOf, type ResponseDocument } from '../../core/responses/document.js';
+import { labelOf, responseOf, responses as known } from '../../core/responses/shipped.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
 import { addChange } from '../alerts/service.js';
@@ -11,15 +12,37 @@ import {
   ADD_DELIVERY,
   ASK_RESPONSE,
   DECIDE_RESPONSE,
-  FIND_DIRECTORY,
+  CLAIM_ENDED,
+  CLAIM_UNDONE,
+  FIND_CARRIER,
   HOLD_RESPONSE,
   IS_SUBJECT,
   PRESS_BUTTON,
 } from './sql.js';
 
 /** A response falls on nobody the alert does not speak of. @throws Failure 404, 422 */
-async function requireSubject(client: PoolClient, alert: number, subject: string): Promise<void> {
-  const { rows } = await client.query<{ known: boolean }>(IS_SUBJECT, [alert, subject]);
+async function requireSubject(
+  client: Pool | PoolClient,
+  alert: number,
+  response: ResponseDocument,
+  subject: string,
+): Promise<void> {
+  const places = placesOf(response.on, subject);
+  if (places === null)
+    throw new Failure(
+      'not-its-subject',
+      response.on === 'user'
+        ? 'Name whom it falls on.'
+        : response.on === 'address'
+          ? `"${subject}" is no address.`
+          : `"${subject}" is no flow, such as 10.30.0.10 > 203.0.113.77 port 53/udp.`,
+    );
+  const { rows } = await client.query<{ known: boolean }>(IS_SUBJECT, [
+    alert,
+    subject,
+    places['address'] ?? places['source'] ?? null,
+    places['destination'] ?? null,
+  ]);
   if (rows[0] === undefined) throw notFound(`alert ${alert}`);
   if (!rows[0].known)
     throw new Failure(
@@ -39,29 +62,59 @@ function requireReason({ role }: Pick<Person, 'role'>, reason: string | null): v
     );
 }
 
+/** @throws Failure 422 */
+function requireKnown(does: string): ResponseDocument {
+  const response = responseOf(does);
+  if (response === null)
+    throw new Failure(
+      'unknown-response',
+      `"${does}" is no response. Use one of ${Object.keys(known).join(', ')}.`,
+    );
+  return response;
+}
+
 /** Responses to alerts: asked for, decided by a person, carried out by the job queue, and written down. */
 export class Responses {
   constructor(private readonly pool: Pool) {}
 
   /** Asks for a response. @throws Failure 404, 422 */
-  async ask(alert: number, does: string, subject: string, who: string): Promise<void> {
-    if (!Object.hasOwn(known, does))
-      throw new Failure(
-        'unknown-response',
-        `"${does}" is no response. Use one of ${Object.keys(known).join(', ')}.`,
-      );
-    await transaction(this.pool, (client) => this.askIn(client, alert, does, subject, who));
+  async ask(
+    alert: number,
+    asked: { readonly does: string; readonly subject: string; readonly hours?: number | null },
+    who: string,
+  ): Promise<void> {
+    await transaction(this.pool, (client) => this.askIn(client, alert, asked, who));
+  }
+
+  /** What is asked for, as it would be asked. @throws Failure 404, 422 */
+  async requireAskable(alert: number, does: string, subject: string): Promise<ResponseDocument> {
+    const response = requireKnown(does);
+    await requireSubject(this.pool, alert, response, subject);
+    return response;
+  }
+
+  /** Where responses of a kind are carried out; null where nobody is set up. */
+  async carrier(
+    kind: ResponseDocument['to'],
+  ): Promise<{ readonly name: string; readonly address: string } | null> {
+    const { rows } = await this.pool.query<{ name: string; address: string }>(FIND_CARRIER, [kind]);
+    return rows[0] ?? null;
   }
 
   private async askIn(
     client: PoolClient,
     alert: number,
-    does: string,
-    subject: string,
+    {
+      does,
+      subject,
+      hours,
+    }: { readonly does: string; readonly subject: string; readonly hours?: number | null },
     who: string,
   ): Promise<void> {
-    await requireSubject(client, alert, subject);
-    await client.query(ASK_RESPONSE, [alert, does, subject, who]);
+    const response = requireKnown(does);
+    await requireSubject(client, alert, response, subject);
+    const ends = response.undo === null ? null : hours === undefined ? response.hours : hours;
+    await client.query(ASK_RESPONSE, [alert, does, subject, who, ends]);
     await addChange(client, alert, who, `asked for: ${labelOf(does)} of ${subject}`);
     await tellAlerts(client, [alert]);
   }
@@ -80,7 +133,7 @@ export class Responses {
       const found = rows[0];
       if (found === undefined)
         throw new Failure('button-used', 'This button was pressed already, or is too old.');
-      await this.askIn(client, found.alert, found.does, found.subject, `somebody in ${found.via}`);
+      await this.askIn(client, found.alert, found, `somebody in ${found.via}`);
       return `Asked for approval: ${labelOf(found.does)} of ${found.subject}.`;
     });
   }
@@ -110,12 +163,13 @@ export class Responses {
       const own = found.asked_by === who.name;
       if (approve && own) requireReason(who, reason);
       if (approve) {
-        const { rows: directories } = await client.query<{ name: string }>(FIND_DIRECTORY);
-        const to = directories[0]?.name;
+        const { to: kind } = requireKnown(does);
+        const { rows: carriers } = await client.query<{ name: string }>(FIND_CARRIER, [kind]);
+        const to = carriers[0]?.name;
         if (to === undefined)
           throw new Failure(
             'no-directory',
-            'No identity directory is set up. Add one under Destinations, and approve it then.',
+            `No ${kind === 'identity' ? 'identity directory' : 'firewall'} is set up. Add one under Destinations, and approve it then.`,
           );
         const action: RespondAction = { do: 'respond', to, response: id, does, subject };
         await client.query(ADD_DELIVERY, [alert, JSON.stringify(action)]);
@@ -129,5 +183,68 @@ export class Responses {
       );
       await tellAlerts(client, [alert]);
     });
+  }
+
+  /**
+   * Takes back what was done; the job queue carries it out.
+   * @throws Failure 404; 409 for what does not hold any more, or is being taken back; 422 for what cannot be taken back
+   */
+  async undo(alert: number, id: number, who: string): Promise<void> {
+    await transaction(this.pool, async (client) => {
+      const { rows } = await client.query<{
+        does: string;
+        subject: string;
+        state: string;
+        undone_by: string | null;
+      }>(HOLD_RESPONSE, [id, alert]);
+      const found = rows[0];
+      if (found === undefined) throw notFound(`response ${id} of this alert`);
+      const { does, subject, state, undone_by } = found;
+      if (state !== 'done' || undone_by !== null)
+        throw new Failure(
+          'decided-already',
+          undone_by === null
+            ? `It is ${state}; nothing is left to take back.`
+            : 'It is being taken back already.',
+        );
+      if (requireKnown(does).undo === null)
+        throw new Failure('invalid', `"${labelOf(does)}" cannot be taken back.`);
+      await client.query(CLAIM_UNDONE, [id, who]);
+      await this.takeBack(client, { id, alert, does, subject }, 'by-hand');
+      await addChange(client, alert, who, `takes back: ${labelOf(does)} of ${subject}`);
+      await tellAlerts(client, [alert]);
+    });
+  }
+
+  /** Takes back what was asked for only so long, each once, whoever runs it. @returns how many */
+  async endThoseOver(): Promise<number> {
+    return transaction(this.pool, async (client) => {
+      const { rows } = await client.query<{ id: number; alert: number; does: string; subject: string }>(
+        CLAIM_ENDED,
+      );
+      for (const row of rows) await this.takeBack(client, row, 'by-time');
+      await tellAlerts(
+        client,
+        rows.map(({ alert }) => alert),
+      );
+      return rows.length;
+    });
+  }
+
+  private async takeBack(
+    client: PoolClient,
+    { id, alert, does, subject }: { id: number; alert: number; does: string; subject: string },
+    undo: 'by-hand' | 'by-time',
+  ): Promise<void> {
+    const { rows } = await client.query<{ name: string }>(FIND_CARRIER, [requireKnown(does).to]);
+    const action: RespondAction = {
+      do: 'respond',
+      to: rows[0]?.name ?? '',
+      response: id,
+      does,
+      subject,
+      undo,
+    };
+    await client.query(ADD_DELIVERY, [alert, JSON.stringify(action)]);
   }
 }

@@ -105,28 +105,40 @@ export const NAMES_OF_LISTS = 'SELECT name FROM lists';
 export const NEWEST_ALERT_OF_RULE = `SELECT id AS alert, rule, title, level, subject, subject_fields, matches, first_event, last_event
    FROM alerts WHERE rule = $1 ORDER BY last_event DESC LIMIT 1`;
 
-export const END_RESPONSE = `UPDATE responses SET state = $2, said = $3 WHERE id = $1 AND state = 'approved'`;
+/** $4 the state that it ends. One that could not be taken back holds, and may be taken back again. */
+export const END_RESPONSE = `UPDATE responses SET state = $2, said = $3, undone_by = CASE WHEN $2 = 'done' THEN NULL ELSE undone_by END,
+    ends = CASE WHEN $2 = 'done' AND $4 = 'done' THEN NULL ELSE ends END WHERE id = $1 AND state = $4`;
 
-export const ASK_RESPONSE = 'INSERT INTO responses (alert, does, subject, asked_by) VALUES ($1, $2, $3, $4)';
+export const ASK_RESPONSE =
+  'INSERT INTO responses (alert, does, subject, asked_by, hours) VALUES ($1, $2, $3, $4, $5)';
 
 export const PRESS_BUTTON = `UPDATE answer_tokens SET used = now()
     WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject, via`;
 
 export const HOLD_RESPONSE =
-  'SELECT does, subject, state, asked_by FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE';
+  'SELECT does, subject, state, asked_by, undone_by FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE';
 
-export const FIND_DIRECTORY = `SELECT name FROM destinations WHERE kind = 'identity' ORDER BY name LIMIT 1`;
+/** Who carries out responses of a kind. */
+export const FIND_CARRIER = 'SELECT name, address FROM destinations WHERE kind = $1 ORDER BY name LIMIT 1';
 
 export const ADD_DELIVERY = 'INSERT INTO deliveries (alert, action) VALUES ($1, $2)';
 
-export const DECIDE_RESPONSE =
-  'UPDATE responses SET state = $2, decided_by = $3, decided = now(), reason = $4 WHERE id = $1';
+/** Responses whose time is over, each once. */
+export const CLAIM_ENDED = `UPDATE responses SET undone_by = 'the clock' WHERE id IN (
+    SELECT id FROM responses WHERE state = 'done' AND ends <= now() AND undone_by IS NULL ORDER BY ends LIMIT 100 FOR UPDATE SKIP LOCKED)
+  RETURNING id, alert, does, subject`;
 
-/** Who an alert is about: its subject, and whom its evidence names. $1 alert, $2 subject */
+export const CLAIM_UNDONE = 'UPDATE responses SET undone_by = $2 WHERE id = $1';
+
+export const DECIDE_RESPONSE =
+  'UPDATE responses SET state = $2, decided_by = $3, decided = now(), reason = $4, ends = now() + make_interval(hours => hours) WHERE id = $1';
+
+/** Who an alert is about: its subject, and whom its evidence names. $1 alert, $2 subject, $3 an address, $4 where it goes */
 export const IS_SUBJECT = `
   SELECT a.subject = $2 OR EXISTS (SELECT 1 FROM jsonb_each_text(a.subject_fields) AS f WHERE f.value = $2)
       OR EXISTS (SELECT 1 FROM alert_events ae JOIN events e ON e.id = ae.event_id AND e."time" = ae.event_time
-                  WHERE ae.alert = a.id AND $2 IN (e."user", e.target_user, e.acting_as)) AS known
+                  WHERE ae.alert = a.id AND ($2 IN (e."user", e.target_user, e.acting_as)
+                         OR $3::inet IN (e.src_ip, e.dst_ip) AND ($4::inet IS NULL OR e.dst_ip = $4::inet))) AS known
     FROM alerts a WHERE a.id = $1`;
 
 export const ADD_BUTTON = `INSERT INTO answer_tokens (token_hash, alert, does, subject, via, expires)

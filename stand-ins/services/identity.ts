@@ -18,6 +18,7 @@ const does: Readonly<Record<string, { readonly said: string; readonly change: (a
       change: (account) => (account.mustChangePassword = true),
     },
     'revoke-sessions': { said: 'all sessions ended', change: (account) => (account.sessions = 0) },
+    'enable-account': { said: 'may be used again', change: (account) => (account.disabled = false) },
     'disable-account': {
       said: 'disabled',
       change: (account) => {

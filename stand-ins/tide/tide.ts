@@ -24,6 +24,8 @@ export class Tide {
     private readonly world: World,
     private readonly sender: Sender,
     private readonly now: () => Instant,
+    /** What a firewall stands before: it never comes in. */
+    private readonly isDropped: (record: DemoRecord) => boolean = () => false,
   ) {
     this.sentUntil = Math.max(world.end, now() - CATCH_UP);
   }
@@ -39,7 +41,9 @@ export class Tide {
           (record) => !isFedLate(record),
         ),
       };
-    const due = this.made.records.filter(({ received }) => received > this.sentUntil && received <= until);
+    const due = this.made.records.filter(
+      (record) => record.received > this.sentUntil && record.received <= until && !this.isDropped(record),
+    );
     try {
       await this.sender.send(due);
       this.sentUntil = until;

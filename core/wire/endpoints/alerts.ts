@@ -10,6 +10,8 @@ import {
   alertsWaiting,
   responseAsk,
   responseDecision,
+  responseTried,
+  responseTry,
 } from '../alerts.js';
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
@@ -50,7 +52,27 @@ export const askResponse = endpoint('post', '/alerts/:id/responses', {
   params: byNumber,
   body: responseAsk,
   answer: nothing,
-  example: { does: 'suspend user', subject: 'teo.marrash' },
+  example: { does: 'revoke-sessions', subject: 'teo.marrash' },
+});
+
+export const tryResponse = endpoint('post', '/alerts/:id/responses/try', {
+  access: 'analyst',
+  summary: 'Try a response on the past thirty days: what it would have hit, and what it would ask of whom',
+  params: byNumber,
+  body: responseTry,
+  answer: responseTried,
+  example: { does: 'disable-account', subject: 'teo.marrash' },
+});
+
+export const undoResponse = endpoint('post', '/alerts/:id/responses/:response/undo', {
+  access: 'analyst',
+  summary: 'Take back what a response did',
+  params: {
+    type: 'object',
+    required: ['id', 'response'],
+    properties: { ...byNumber.properties, response: byNumber.properties.id },
+  },
+  answer: nothing,
 });
 
 export const decideResponse = endpoint('post', '/alerts/:id/responses/:response', {

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
-import { responses } from '../../../core/rules/responses.js';
+import { responses } from '../../../core/responses/shipped.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
 import { askResponse, decideResponse } from '../../../core/wire/endpoints/alerts.js';
 import { deliverAgain } from '../../../core/wire/endpoints/deliveries.js';
@@ -108,117 +108,6 @@ export function Deliveries({
         </div>
       ))}
       {again.isError && <Failed title="It was not tried again">{again.error.message}</Failed>}
-    </>
-  );
-}
-
-/** An administrator approves what they asked for themselves, and says why. */
-function OwnApproval({ onApprove }: { onApprove: (why: string) => void }): JSX.Element {
-  const [why, setWhy] = useState('');
-  return (
-    <Form
-      className="d-flex gap-2"
-      aria-label="Approve your own request"
-      onSubmit={(event: FormEvent) => {
-        event.preventDefault();
-        onApprove(why.trim());
-      }}
-    >
-      <Form.Control
-        size="sm"
-        required
-        maxLength={500}
-        placeholder="why nobody else can"
-        aria-label="Why you approve it yourself"
-        value={why}
-        onChange={(event) => setWhy(event.target.value)}
-      />
-      <Button size="sm" type="submit" variant="primary">
-        Approve
-      </Button>
-    </Form>
-  );
-}
-
-/** What was asked to be done about the subject: approved here, carried out by the directory. */
-export function ResponsesPart({
-  alert,
-  mayChange,
-}: {
-  alert: AlertDetail;
-  mayChange: boolean;
-}): JSX.Element | null {
-  const client = useQueryClient();
-  const person = usePerson();
-  const user = alert.subjectFields['user'];
-  const refresh = (): Promise<void> => client.invalidateQueries(about('alerts'));
-  const ask = useMutation({
-    mutationFn: (does: string) =>
-      call(askResponse, { params: { id: alert.id }, body: { does, subject: user ?? '' } }),
-    onSettled: refresh,
-  });
-  const decide = useMutation({
-    mutationFn: ({ id, ...body }: { id: number; approve: boolean; reason?: string }) =>
-      call(decideResponse, { params: { id: alert.id, response: id }, body }),
-    onSettled: refresh,
-  });
-  const failure = ask.error ?? decide.error;
-  if (alert.responses.length === 0 && (user === undefined || !mayChange)) return null;
-  return (
-    <>
-      <div className="sub-head ruled">
-        <h3 className="section-head grow">Responses</h3>
-      </div>
-      {alert.responses.map(({ id, label, subject, state, askedBy, decidedBy, reason }) => (
-        <div key={id} className={`row-line${state === 'asked' ? ' lit' : ''}`}>
-          <span className="cut fill">
-            {label} of <span className="mono">{subject}</span>, asked for by {askedBy}
-          </span>
-          {state === 'asked' && mayChange ? (
-            <span className="d-flex gap-2 py-1">
-              {askedBy !== person.name ? (
-                <Button size="sm" variant="primary" onClick={() => decide.mutate({ id, approve: true })}>
-                  Approve
-                </Button>
-              ) : person.role === 'admin' ? (
-                <OwnApproval onApprove={(why) => decide.mutate({ id, approve: true, reason: why })} />
-              ) : (
-                <span className="soft">somebody else approves</span>
-              )}
-              <Button
-                size="sm"
-                variant="outline-secondary"
-                onClick={() => decide.mutate({ id, approve: false })}
-              >
-                Refuse
-              </Button>
-            </span>
-          ) : (
-            <span className={state === 'failed' ? 'problem' : ''}>
-              {state === 'asked'
-                ? 'waits for approval'
-                : `${state}${decidedBy === null ? '' : `, ${decidedBy}`}${reason === null ? '' : `: ${reason}`}`}
-            </span>
-          )}
-        </div>
-      ))}
-      {mayChange && user !== undefined && (
-        <p className="inset sm pt-1 mb-1 d-flex gap-3 flex-wrap">
-          <span className="soft">Ask for</span>
-          {Object.entries(responses).map(([does, label]) => (
-            <button
-              key={does}
-              type="button"
-              className="link"
-              disabled={ask.isPending}
-              onClick={() => ask.mutate(does)}
-            >
-              {label}
-            </button>
-          ))}
-        </p>
-      )}
-      {failure !== null && <Failed title="That could not be done">{failure.message}</Failed>}
     </>
   );
 }

@@ -14,7 +14,8 @@ import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
 import { count, showTime } from '../../ui/format.js';
 import { Outcome, Severity } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
-import { Deliveries, ResponsesPart, Similar, SmallDossier, Why } from './AlertAside.js';
+import { Deliveries, Similar, SmallDossier, Why } from './AlertAside.js';
+import { ResponsesPart } from './ResponsesPart.js';
 
 interface AlertDetailSheetProps {
   readonly id: number;
@@ -166,7 +167,7 @@ export function AlertDetailSheet({
       <div className="scrolls">
         <Evidence events={events} why={data.why} zone={zone} search={search} />
         <Why why={data.why} />
-        <ResponsesPart alert={data} mayChange={mayChange} />
+        <ResponsesPart alert={data} mayChange={mayChange} zone={zone} search={search} />
         <Deliveries alert={data} mayChange={mayChange} />
         {subject !== null && <SmallDossier {...subject} until={data.lastEvent} zone={zone} search={search} />}
         <Similar similar={data.similar} search={search} zone={zone} />

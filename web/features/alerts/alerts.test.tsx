@@ -214,6 +214,8 @@ describe('one alert', () => {
           decidedBy: null,
           reason: null,
           said: null,
+          ends: null,
+          undo: null,
         },
       ],
     });

@@ -26,6 +26,7 @@ const examples: Readonly<Record<Kind, string>> = {
   syslog: 'tcp://collector.example:514',
   program: 'block.sh',
   identity: 'https://directory.example/identity',
+  firewall: 'https://firewall.example/api',
 };
 /** Sets a destination up, or changes it; a word can be sent to see whether it arrives. */
 export function DestinationForm({
@@ -156,17 +157,20 @@ export function DestinationForm({
         <button type="button" className="link sm" onClick={onDone}>
           Cancel
         </button>
-        {begin !== null && begin.kind !== 'program' && begin.kind !== 'identity' && (
-          <button
-            type="button"
-            className="link sm"
-            disabled={attempt.isPending}
-            title="Sends a word as it is kept now, outside of any alert"
-            onClick={() => attempt.mutate()}
-          >
-            {attempt.isPending ? 'Sending' : 'Send a test'}
-          </button>
-        )}
+        {begin !== null &&
+          begin.kind !== 'program' &&
+          begin.kind !== 'identity' &&
+          begin.kind !== 'firewall' && (
+            <button
+              type="button"
+              className="link sm"
+              disabled={attempt.isPending}
+              title="Sends a word as it is kept now, outside of any alert"
+              onClick={() => attempt.mutate()}
+            >
+              {attempt.isPending ? 'Sending' : 'Send a test'}
+            </button>
+          )}
         {begin !== null && (
           <RemoveButton
             what={`the destination ${known}`}

@@ -9,4 +9,5 @@ export const kindWords: Readonly<Record<Kind, string>> = {
   syslog: 'syslog collector',
   program: 'program',
   identity: 'identity directory',
+  firewall: 'firewall',
 };

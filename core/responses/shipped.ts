@@ -1,0 +1,81 @@
+import type { ResponseDocument } from './document.js';
+
+/** The responses that come with the product. */
+export const responses = {
+  'force-password-change': {
+    title: 'Force a password change',
+    on: 'user',
+    to: 'identity',
+    path: '/users/{subject}/force-password-change',
+    body: { subject: '{subject}' },
+    undo: null,
+    hours: null,
+    history: "from signin\nwhere user = {subject} and operation = 'session.start' and outcome = 'success'",
+    narrower: 'revoke-sessions',
+  },
+  'revoke-sessions': {
+    title: 'Revoke all sessions',
+    on: 'user',
+    to: 'identity',
+    path: '/users/{subject}/revoke-sessions',
+    body: { subject: '{subject}' },
+    undo: null,
+    hours: null,
+    history: 'from all\nwhere user = {subject} and session is not null',
+    narrower: null,
+  },
+  'disable-account': {
+    title: 'Disable the account',
+    on: 'user',
+    to: 'identity',
+    path: '/users/{subject}/disable-account',
+    body: { subject: '{subject}' },
+    undo: { title: 'Let the account be used again', path: '/users/{subject}/enable-account' },
+    hours: null,
+    history: 'from all\nwhere user = {subject} or acting_as = {subject}',
+    narrower: 'revoke-sessions',
+  },
+  'block-flow': {
+    title: 'Block this flow',
+    on: 'flow',
+    to: 'firewall',
+    path: '/rules',
+    body: {
+      id: '{id}',
+      source: '{source}',
+      destination: '{destination}',
+      port: '{port}',
+      protocol: '{protocol}',
+    },
+    undo: { title: 'Let it through again', path: '/rules/{id}/end' },
+    hours: 24,
+    history:
+      "from network\nwhere src_ip = {source} and dst_ip = {destination} and text(dst_port) = {port} and lower(protocol) = {protocol} and outcome != 'blocked'",
+    narrower: null,
+  },
+  'drop-address': {
+    title: 'Drop everything to and from the address',
+    on: 'address',
+    to: 'firewall',
+    path: '/rules',
+    body: { id: '{id}', address: '{address}' },
+    undo: { title: 'Let it through again', path: '/rules/{id}/end' },
+    hours: 24,
+    history:
+      "from network, web, signin\nwhere (src_ip = {address} or dst_ip = {address}) and outcome != 'blocked'",
+    narrower: 'block-flow',
+  },
+} as const satisfies Readonly<Record<string, ResponseDocument>>;
+export type ResponseName = keyof typeof responses;
+
+/** Those that a message may offer as buttons: on whom an alert is about, whatever else it knows. */
+export const offered = Object.keys(responses).filter(
+  (name) => responses[name as ResponseName].on === 'user',
+) as ResponseName[];
+
+/** A response by its name; null for what is none. */
+export const responseOf = (name: string): ResponseDocument | null =>
+  Object.hasOwn(responses, name) ? responses[name as ResponseName] : null;
+
+/** The words of a response's button. */
+export const labelOf = (name: string): string => responseOf(name)?.title ?? name;

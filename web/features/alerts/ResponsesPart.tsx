@@ -1,0 +1,173 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { type FormEvent, type JSX, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { responses } from '../../../core/responses/shipped.js';
+import { subjectFor } from '../../../core/responses/subjects.js';
+import type { AlertDetail } from '../../../core/wire/alerts.js';
+import { askResponse, decideResponse, undoResponse } from '../../../core/wire/endpoints/alerts.js';
+import { about, call } from '../../api/call.js';
+import { usePerson } from '../../api/session.js';
+import { showTime } from '../../ui/format.js';
+import { Failed } from '../../ui/State.js';
+import { TryResponse } from './TryResponse.js';
+
+/** What somebody is about to ask for. */
+export interface WantedResponse {
+  readonly does: string;
+  readonly subject: string;
+}
+
+/** An administrator approves what they asked for themselves, and says why. */
+function OwnApproval({ onApprove }: { onApprove: (why: string) => void }): JSX.Element {
+  const [why, setWhy] = useState('');
+  return (
+    <Form
+      className="d-flex gap-2"
+      aria-label="Approve your own request"
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        onApprove(why.trim());
+      }}
+    >
+      <Form.Control
+        size="sm"
+        required
+        maxLength={500}
+        placeholder="why nobody else can"
+        aria-label="Why you approve it yourself"
+        value={why}
+        onChange={(event) => setWhy(event.target.value)}
+      />
+      <Button size="sm" type="submit" variant="primary">
+        Approve
+      </Button>
+    </Form>
+  );
+}
+
+/** What was asked to be done about the subject: tried on the past, approved by another, carried out, taken back. */
+export function ResponsesPart({
+  alert,
+  mayChange,
+  zone,
+  search,
+}: {
+  alert: AlertDetail;
+  mayChange: boolean;
+  zone: string;
+  search: string;
+}): JSX.Element | null {
+  const client = useQueryClient();
+  const person = usePerson();
+  const [wanted, setWanted] = useState<WantedResponse | null>(null);
+  const refresh = (): Promise<void> => client.invalidateQueries(about('alerts'));
+  const params = { id: alert.id };
+  const ask = useMutation({
+    mutationFn: (body: WantedResponse & { hours?: number | null }) => call(askResponse, { params, body }),
+    onSuccess: () => setWanted(null),
+    onSettled: refresh,
+  });
+  const decide = useMutation({
+    mutationFn: ({ id, ...body }: { id: number; approve: boolean; reason?: string }) =>
+      call(decideResponse, { params: { id: alert.id, response: id }, body }),
+    onSettled: refresh,
+  });
+  const undo = useMutation({
+    mutationFn: (id: number) => call(undoResponse, { params: { id: alert.id, response: id } }),
+    onSettled: refresh,
+  });
+  const offers = Object.entries(responses).flatMap(([does, { title, on }]) => {
+    const subject = subjectFor(on, alert);
+    return subject === null ? [] : [{ does, title, subject }];
+  });
+  const failure = decide.error ?? undo.error;
+  if (alert.responses.length === 0 && (offers.length === 0 || !mayChange)) return null;
+  return (
+    <>
+      <div className="sub-head ruled">
+        <h3 className="section-head grow">Responses</h3>
+      </div>
+      {alert.responses.map((one) => (
+        <div key={one.id} className={`row-line${one.state === 'asked' ? ' lit' : ''}`}>
+          <span className="cut fill" title={one.said ?? ''}>
+            {one.label} of <span className="mono">{one.subject}</span>, asked for by {one.askedBy}
+          </span>
+          {one.state === 'asked' && mayChange ? (
+            <span className="d-flex gap-2 py-1">
+              {one.askedBy !== person.name ? (
+                <Button
+                  size="sm"
+                  variant="primary"
+                  onClick={() => decide.mutate({ id: one.id, approve: true })}
+                >
+                  Approve
+                </Button>
+              ) : person.role === 'admin' ? (
+                <OwnApproval onApprove={(why) => decide.mutate({ id: one.id, approve: true, reason: why })} />
+              ) : (
+                <span className="soft">somebody else approves</span>
+              )}
+              <Button
+                size="sm"
+                variant="outline-secondary"
+                onClick={() => decide.mutate({ id: one.id, approve: false })}
+              >
+                Refuse
+              </Button>
+            </span>
+          ) : (
+            <span className={`nowrap ${one.state === 'failed' ? 'problem' : ''}`}>
+              {one.state === 'asked'
+                ? 'waits for approval'
+                : `${one.state}${one.decidedBy === null ? '' : `, ${one.decidedBy}`}${one.reason === null ? '' : `: ${one.reason}`}`}
+              {one.state === 'done' && one.ends !== null && `, until ${showTime(one.ends, zone, 'minute')}`}
+              {one.state === 'done' && one.undo !== null && mayChange && (
+                <button
+                  type="button"
+                  className="link ms-2"
+                  disabled={undo.isPending}
+                  onClick={() => undo.mutate(one.id)}
+                >
+                  {one.undo}
+                </button>
+              )}
+            </span>
+          )}
+        </div>
+      ))}
+      {mayChange && offers.length > 0 && (
+        <p className="inset sm pt-1 mb-1 d-flex gap-3 flex-wrap">
+          <span className="soft">Try on the past, then ask for</span>
+          {offers.map(({ does, title, subject }) => (
+            <button
+              key={does}
+              type="button"
+              className="link"
+              title={subject}
+              onClick={() => {
+                ask.reset();
+                setWanted({ does, subject });
+              }}
+            >
+              {title}
+            </button>
+          ))}
+        </p>
+      )}
+      {failure !== null && <Failed title="That could not be done">{failure.message}</Failed>}
+      {wanted !== null && (
+        <TryResponse
+          key={`${wanted.does} ${wanted.subject}`}
+          alert={alert.id}
+          wanted={wanted}
+          search={search}
+          busy={ask.isPending}
+          failure={ask.error}
+          onWant={setWanted}
+          onAsk={(hours) => ask.mutate({ ...wanted, ...(hours !== undefined && { hours }) })}
+          onClose={() => setWanted(null)}
+        />
+      )}
+    </>
+  );
+}
