@@ -1,15 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { Link } from 'react-router';
-import { responses } from '../../../core/responses/shipped.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
-import { askResponse, decideResponse } from '../../../core/wire/endpoints/alerts.js';
 import { deliverAgain } from '../../../core/wire/endpoints/deliveries.js';
 import { readDossier } from '../../../core/wire/endpoints/dossiers.js';
 import type { SubjectKind } from '../../../core/subjects/kinds.js';
 import { about, answerTo, call } from '../../api/call.js';
-import { usePerson } from '../../api/session.js';
 import { dossierAddress } from '../../results/dossier-address.js';
 import { Words } from '../../results/Words.js';
 import { showTime } from '../../ui/format.js';
