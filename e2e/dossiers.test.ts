@@ -1,6 +1,7 @@
 import type { Browser, Page } from 'puppeteer-core';
 import { press, sees, signedInPage } from './support/browser.js';
 import { openForTests } from './support/opened.js';
+import { storyBeam } from './support/story-beam.js';
 import type { Workbench } from './support/workbench.js';
 
 let workbench: Workbench;
@@ -11,7 +12,7 @@ openForTests(16, (opened) => {
   ({ workbench, page, browser } = opened);
 });
 
-const BEAM = 'last=24h&zone=Europe/Oslo';
+const BEAM = storyBeam('Europe/Oslo');
 const open = async (kind: string, name: string, beam = BEAM): Promise<void> => {
   await page.goto(`${workbench.base}/dossier/${kind}/${encodeURIComponent(name)}?${beam}`);
   await page.waitForFunction((called) => document.querySelector('h1')?.textContent === called, {}, name);

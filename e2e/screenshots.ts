@@ -9,6 +9,7 @@ import type { Page } from 'puppeteer-core';
 import { signedInCall } from './support/api.js';
 import { makeNightCrossing } from './support/night-crossing.js';
 import { openBrowser, press, signedInPage } from './support/browser.js';
+import { storyBeam } from './support/story-beam.js';
 import { startWorkbench, type Workbench } from './support/workbench.js';
 import { makeSeal } from '../server/seal.js';
 import { furnishDestinations } from '../scripts/lib/demo.js';
@@ -52,7 +53,7 @@ async function openCell(page: Page, cell: string): Promise<void> {
 const shots: readonly Shot[] = [
   {
     name: 'desk',
-    path: '/desk?last=24h&zone=Europe/Lisbon',
+    path: `/desk?${storyBeam('Europe/Lisbon')}`,
     shows: '.lede a',
     prepare: async (page) => void (await page.waitForSelector('.dots-picture li')),
   },
@@ -63,7 +64,7 @@ const shots: readonly Shot[] = [
   },
   {
     name: 'dashboard-change',
-    path: '/dashboards/sign-ins?last=24h&zone=Europe/Lisbon',
+    path: `/dashboards/sign-ins?${storyBeam('Europe/Lisbon')}`,
     shows: '.map circle',
     prepare: async (page) => {
       await press(page, 'Make it mine');
@@ -253,7 +254,7 @@ const shots: readonly Shot[] = [
   { name: 'lists', path: '/lists/networks?zone=UTC', shows: '[aria-label="List"] tbody tr' },
   {
     name: 'dossier',
-    path: '/dossier/user/teo.marrash?last=24h&zone=UTC',
+    path: `/dossier/user/teo.marrash?${storyBeam('UTC')}`,
     shows: '.subject-alerts',
     then: '.lanes svg path[fill="var(--c1)"]',
   },

@@ -19,6 +19,7 @@ export type FailureCode =
   | 'broken-file'
   | 'busy'
   | 'button-used'
+  | 'case-full'
   | 'changed-meanwhile'
   | 'database-away'
   | 'decided-already'

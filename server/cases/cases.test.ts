@@ -239,6 +239,15 @@ describe('evidence', () => {
     expect([read.status, read.json.detail]).toEqual([422, expect.stringContaining('Refused: ines.vaal')]);
   });
 
+  it('of a case is bounded, so that its report can be read', async () => {
+    const { json } = await call('POST', '', { title: 'x', pins: [pinOf('ines.vaal')] });
+    await pool().query("UPDATE case_pins SET frozen = repeat('x', 39999999)");
+    const more = await call('POST', `/${json.id}/pins`, pinOf('runa.keel'));
+    expect([more.json.code, more.json.detail]).toEqual(['case-full', expect.stringContaining('40,000,000')]);
+    // What it says stands beside it: the story is shown all the same.
+    expect((await call('GET', `/${json.id}`)).json.pinned).toMatchObject([{ level: 'high' }]);
+  });
+
   it('taken off leaves a line with its hash; a snapshot that a case holds is not removed', async () => {
     const { json: snapshot } = await analyst.call('POST', '/snapshots', {
       name: 'Who signed in',

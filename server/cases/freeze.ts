@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Pool } from 'pg';
 import type { Json } from '../../core/base/json.js';
 import { canonicalJson } from '../../core/cases/canonical.js';
+import { saysOf, type EvidenceSays } from '../../core/cases/evidence.js';
 import type { NewPin } from '../../core/wire/cases.js';
 import type { Alerts } from '../alerts/service.js';
 import { Failure, notFound } from '../failure.js';
@@ -11,11 +12,23 @@ import { TEXT_OF_VERSION } from './sql.js';
 
 /** Characters of one piece of evidence; what is larger is a snapshot of its own that should be cut first. */
 const MAX_FROZEN = 4_000_000;
+/** Names that one piece of evidence puts into its case. */
+const MAX_NAMED = 100;
 
-/** A thing as it was, as one text, and the hash that tells whether it still is. */
+/** A thing as it was, as one text, the hash that tells whether it still is, and what it says. */
 export interface Frozen {
   readonly text: string;
   readonly sha256: string;
+  readonly says: PinSays;
+}
+
+/** What evidence says in a line: all that a story shows of it. */
+export type PinSays = Pick<EvidenceSays, 'outcome' | 'level' | 'place' | 'subjects' | 'techniques'>;
+
+/** What is kept beside evidence, so that a story is shown without reading it. */
+export function briefOf(frozen: Json | null): PinSays {
+  const { outcome, level, place, subjects, techniques } = saysOf(frozen);
+  return { outcome, level, place, subjects: subjects.slice(0, MAX_NAMED), techniques };
 }
 
 /** SHA-256 (FIPS 180-4) of a text in UTF-8, in hexadecimal. */
@@ -44,7 +57,7 @@ export class Freezer {
         'result-too-large',
         `This holds more than ${MAX_FROZEN.toLocaleString('en')} characters. Keep a snapshot of fewer rows, and pin that.`,
       );
-    return { text, sha256: sha256Of(text) };
+    return { text, sha256: sha256Of(text), says: briefOf(plain) };
   }
 
   private async read(

@@ -5,7 +5,7 @@ import { unreachable } from '../../core/base/unreachable.js';
 import { caseFile } from '../../core/cases/report/case-file.js';
 import { reportHtml } from '../../core/cases/report/html.js';
 import { reportMarkdown } from '../../core/cases/report/markdown.js';
-import { reportOf, type CaseRecord } from '../../core/cases/report/model.js';
+import { reportOf, thawed, type CaseRecord } from '../../core/cases/report/model.js';
 import { reportStix } from '../../core/cases/report/stix.js';
 import type { Marking, ReportForm } from '../../core/cases/words.js';
 import { severities } from '../../core/events/kinds.js';
@@ -13,7 +13,7 @@ import { labelOf } from '../../core/responses/shipped.js';
 import type { CaseDetail, CaseFileWire } from '../../core/wire/cases.js';
 import { transaction } from '../db/transaction.js';
 import { Failure } from '../failure.js';
-import { holdsHash } from './freeze.js';
+import { briefOf, holdsHash } from './freeze.js';
 import type { Cases, PinRow } from './service.js';
 import { MAX_PARTS } from './service.js';
 import {
@@ -21,7 +21,7 @@ import {
   ADD_NOTE,
   CHANGE_CASE,
   LOCK_NUMBERS,
-  PINS_OF_CASE,
+  EVIDENCE_OF_CASE,
   PUT_SUBJECT,
   RESPONSES_OF_CASE,
   TAKE_OVER_PIN,
@@ -85,7 +85,7 @@ export class CaseReports {
   private async record(id: number, who: string): Promise<CaseRecord> {
     const detail = await this.cases.one(id, who);
     const [pins, responses] = await Promise.all([
-      this.pool.query<PinRow>(PINS_OF_CASE, [id, MAX_PARTS]),
+      this.pool.query<PinRow & { frozen: string | null }>(EVIDENCE_OF_CASE, [id, MAX_PARTS]),
       this.pool.query<{
         does: string;
         subject: string;
@@ -180,6 +180,7 @@ export class CaseReports {
           pin.marking,
           pin.frozen,
           pin.sha256,
+          pin.frozen === null ? null : JSON.stringify(briefOf(thawed(pin))),
         ]);
       for (const { who: author, at, text } of given.notes)
         await client.query(ADD_NOTE, [made, who, `${author}, ${at}:\n${text}`, null, true, false]);

@@ -19,7 +19,7 @@ import { addChange, requirePerson, type Alerts } from '../alerts/service.js';
 import { readPage, toPage } from '../db/pages.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
-import { holdsHash, type Freezer, type Frozen } from './freeze.js';
+import { briefOf, holdsHash, type Freezer, type Frozen, type PinSays } from './freeze.js';
 import {
   ADD_CASE,
   ADD_NOTE,
@@ -44,6 +44,7 @@ import {
   READ_CASES,
   READ_PIN,
   REMOVE_PIN,
+  SIZE_OF_CASE,
   SUBJECTS_OF_CASE,
   SUGGEST_ALERTS,
   SUGGEST_CASES,
@@ -86,7 +87,6 @@ export interface PinRow {
   readonly why: string;
   readonly key: boolean;
   readonly marking: Marking | null;
-  readonly frozen: string | null;
   readonly sha256: string | null;
 }
 interface NoteRow {
@@ -121,16 +121,24 @@ const MAX_SUGGESTED = 12;
 const MAX_NAMES = 60;
 /** Somebody is writing while their draft was kept within so long. */
 const WRITING = '2 minutes';
-/** A case may hold so many pins, and its evidence so many characters. */
+/** A case may hold so many pins, and its evidence so many characters: a report reads all of it. */
 const MAX_PINS = 1000;
+const MAX_EVIDENCE = 40_000_000;
 
 const moment = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
 
-const toSummary = ({ waiting_on, created, updated, ...row }: CaseRow): CaseSummary => ({
-  ...row,
-  waitingOn: waiting_on,
-  created: formatInstant(created),
-  updated: formatInstant(updated),
+const toSummary = (row: CaseRow): CaseSummary => ({
+  id: row.id,
+  number: row.number,
+  title: row.title,
+  owner: row.owner,
+  state: row.state,
+  severity: row.severity,
+  verdict: row.verdict,
+  waitingOn: row.waiting_on,
+  created: formatInstant(row.created),
+  updated: formatInstant(row.updated),
+  pins: row.pins,
 });
 
 /** Cases: what belongs together, who works on it, and what was made of it. */
@@ -158,7 +166,7 @@ export class Cases {
     const [found, head, pins, notes, tasks, subjects, drafts] = await Promise.all([
       pool.query<CaseRow>(`${CASE_SUMMARIES} WHERE c.id = $1`, [id]),
       pool.query<HeadRow>(HEAD_OF_CASE, [id]),
-      pool.query<PinRow>(PINS_OF_CASE, [id, MAX_PARTS]),
+      pool.query<PinRow & { says: PinSays | null }>(PINS_OF_CASE, [id, MAX_PARTS]),
       pool.query<NoteRow>(NOTES_OF_CASE, [id, MAX_PARTS]),
       pool.query<TaskRow>(TASKS_OF_CASE, [id, MAX_PARTS]),
       pool.query<{ kind: string; name: string; role: CaseRole }>(SUBJECTS_OF_CASE, [id, MAX_PARTS]),
@@ -167,7 +175,7 @@ export class Cases {
     const row = found.rows[0];
     const top = head.rows[0];
     if (row === undefined || top === undefined) throw notFound(`case ${id}`);
-    const said = pins.rows.map((pin) => ({ pin, says: saysOf(thawed(pin)) }));
+    const said = pins.rows.map(({ says, ...pin }) => ({ pin, says: says ?? briefOf(null) }));
     const known = new Set(subjects.rows.map(({ kind, name }) => `${kind} ${name}`));
     const named = new Map(
       said.flatMap(({ says }) => says.subjects.map((one) => [`${one.kind} ${one.name}`, one] as const)),
@@ -183,7 +191,7 @@ export class Cases {
           ? null
           : { by: top.handed_by, line: top.handed_line, at: formatInstant(top.handed_at) },
       mergedInto: top.merged_into,
-      pinned: said.map(({ pin: { frozen: _, time, at, ...pin }, says }) => ({
+      pinned: said.map(({ pin: { time, at, ...pin }, says }) => ({
         ...pin,
         time: moment(time),
         at: formatInstant(at),
@@ -312,11 +320,17 @@ export class Cases {
     frozen: Frozen | undefined,
     who: string,
   ): Promise<void> {
-    const { rows } = await client.query<{ pins: number }>(`${CASE_SUMMARIES} WHERE c.id = $1`, [id]);
-    if ((rows[0]?.pins ?? 0) >= MAX_PINS)
+    const { rows } = await client.query<{ pins: number; characters: number }>(SIZE_OF_CASE, [id]);
+    const { pins = 0, characters = 0 } = rows[0] ?? {};
+    if (pins >= MAX_PINS)
       throw new Failure(
-        'too-many',
+        'case-full',
         `A case holds at most ${MAX_PINS.toLocaleString('en')} pinned things. Pin a snapshot that shows several.`,
+      );
+    if (characters + (frozen?.text.length ?? 0) > MAX_EVIDENCE)
+      throw new Failure(
+        'case-full',
+        `The evidence of a case holds at most ${MAX_EVIDENCE.toLocaleString('en')} characters. Take something off, or pin a snapshot of fewer rows.`,
       );
     const { rowCount } = await client.query(ADD_PIN, [
       id,
@@ -329,6 +343,7 @@ export class Cases {
       pin.key ?? false,
       frozen?.text ?? null,
       frozen?.sha256 ?? null,
+      frozen === undefined ? null : JSON.stringify(frozen.says),
     ]);
     if (pin.kind !== 'alert' || rowCount === 0) return;
     const { rowCount: known } = await client.query(FIND_ALERT, [pin.ref]);
@@ -373,7 +388,10 @@ export class Cases {
 
   /** A pinned thing as it was. @throws Failure 404 */
   async content(id: number, pin: number): Promise<PinContent> {
-    const { rows } = await this.pool.query<Pick<PinRow, 'frozen' | 'sha256'>>(READ_PIN, [id, pin]);
+    const { rows } = await this.pool.query<{ frozen: string | null; sha256: string | null }>(READ_PIN, [
+      id,
+      pin,
+    ]);
     const [found] = rows;
     if (found === undefined) throw notFound(`pin ${pin} of this case`);
     const frozen = thawed(found);
@@ -395,12 +413,12 @@ export class Cases {
   async verify(id: number): Promise<CaseVerified> {
     await this.requireCase(id);
     const { rows } = await this.pool.query<PinRow>(PINS_OF_CASE, [id, MAX_PARTS]);
-    const pins = rows.map(({ id: pin, title, frozen, sha256 }) => ({
-      id: pin,
-      title,
-      sha256,
-      holds: holdsHash(frozen, sha256),
-    }));
+    const pins: CaseVerified['pins'] = [];
+    // One after another: together they may be large.
+    for (const { id: pin, title, sha256 } of rows) {
+      const read = await this.pool.query<{ frozen: string | null }>(READ_PIN, [id, pin]);
+      pins.push({ id: pin, title, sha256, holds: holdsHash(read.rows[0]?.frozen ?? null, sha256) });
+    }
     return { holds: pins.every(({ holds }) => holds !== false), pins };
   }
 

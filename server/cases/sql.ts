@@ -10,8 +10,16 @@ export const READ_CASES = `SELECT *, ARRAY[closed::text, age::text, id::text] AS
 export const HEAD_OF_CASE =
   'SELECT lede, marking, handed_by, handed_line, handed_at, merged_into FROM cases WHERE id = $1';
 
-export const PINS_OF_CASE = `SELECT id, kind, ref, title, time, who, at, why, key, marking, frozen, sha256
+/** Pins with what they say, without the evidence itself. */
+export const PINS_OF_CASE = `SELECT id, kind, ref, title, time, who, at, why, key, marking, sha256, says
    FROM case_pins WHERE "case" = $1 ORDER BY coalesce(time, at), id LIMIT $2`;
+
+/** Pins with all that was frozen: for a report. */
+export const EVIDENCE_OF_CASE = `SELECT id, kind, ref, title, time, who, at, why, key, marking, frozen, sha256
+   FROM case_pins WHERE "case" = $1 ORDER BY coalesce(time, at), id LIMIT $2`;
+
+/** How much a case holds. */
+export const SIZE_OF_CASE = `SELECT count(*)::int AS pins, coalesce(sum(length(frozen)), 0)::float8 AS characters FROM case_pins WHERE "case" = $1`;
 
 export const READ_PIN = `SELECT id, kind, ref, title, frozen, sha256 FROM case_pins WHERE "case" = $1 AND id = $2`;
 
@@ -53,12 +61,12 @@ export const KEEP_DRAFT = `INSERT INTO case_drafts ("case", who, text, pin)
 
 export const DROP_DRAFT = 'DELETE FROM case_drafts WHERE "case" = $1 AND who = $2';
 
-export const ADD_PIN = `INSERT INTO case_pins ("case", kind, ref, title, time, who, why, key, frozen, sha256)
-  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) ON CONFLICT DO NOTHING`;
+export const ADD_PIN = `INSERT INTO case_pins ("case", kind, ref, title, time, who, why, key, frozen, sha256, says)
+  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) ON CONFLICT DO NOTHING`;
 
 /** A pin of a case file: everything as it stands there. */
-export const TAKE_OVER_PIN = `INSERT INTO case_pins ("case", kind, ref, title, time, who, at, why, key, marking, frozen, sha256)
-  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT DO NOTHING`;
+export const TAKE_OVER_PIN = `INSERT INTO case_pins ("case", kind, ref, title, time, who, at, why, key, marking, frozen, sha256, says)
+  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) ON CONFLICT DO NOTHING`;
 
 /** $4, $5 and $6 leave what they stand for where they are null; $6 "" takes the marking off */
 export const CHANGE_PIN = `UPDATE case_pins SET why = coalesce($3, why), key = coalesce($4, key),

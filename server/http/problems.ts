@@ -23,6 +23,7 @@ const statuses: Readonly<Record<FailureCode, number>> = {
   'broken-file': 400,
   busy: 429,
   'button-used': 410,
+  'case-full': 409,
   'changed-meanwhile': 409,
   'database-away': 503,
   'decided-already': 409,

@@ -6,6 +6,7 @@ import { ArrowRight } from '@phosphor-icons/react/dist/csr/ArrowRight';
 import { BookOpenText } from '@phosphor-icons/react/dist/csr/BookOpenText';
 import { Copy } from '@phosphor-icons/react/dist/csr/Copy';
 import { Flashlight } from '@phosphor-icons/react/dist/csr/Flashlight';
+import { usePerson } from '../api/session.js';
 import type { Beam } from '../beam/beam.js';
 import type { dossierOf } from '../results/dossier-address.js';
 import { pickedText, type PickedValue } from '../results/menus/CellMenu.js';
@@ -13,6 +14,7 @@ import { figureColumns } from '../../core/boards/columns.js';
 import { PopMenu } from '../ui/PopMenu.js';
 import { BoardCard } from './BoardCard.js';
 import { CardMenu, type CardMenuOf } from './CardMenu.js';
+import { useCardToCase } from './card-to-case.js';
 import { useOpenPicked, waysOf } from './open-picked.js';
 import type { CardAnswer } from './use-board-answers.js';
 import { WorkStateCard } from './work-cards.js';
@@ -75,11 +77,22 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
   const [picked, setPicked] = useState<Picked | null>(null);
   const [more, setMore] = useState<CardMenuOf | null>(null);
   const [curl, setCurl] = useState<string | null>(null);
+  const intoCase = useCardToCase(search);
+  const mayPin = usePerson().role !== 'reader';
   const { openHunt, carry, openDossier } = useOpenPicked(beam, inputs);
   const scales = useMemo(() => scalesOf(board, answers), [board, answers]);
   const columns = useMemo(() => (stacked ? columnsOf(board.layout) : null), [stacked, board.layout]);
   const textOf = (card: Card): string =>
     answers.get(card.id)?.text || (typeof card.hunt === 'string' ? card.hunt : '');
+  const toCase = (card: Card): void =>
+    intoCase.begin({
+      title: card.title,
+      question: {
+        text: textOf(card),
+        window: answers.get(card.id)?.window ?? beam.window,
+        carried: [...beam.carried],
+      },
+    });
   const openCard = (card: Card): void => openHunt(textOf(card), answers.get(card.id)?.window ?? null);
 
   const pick = (card: Card) => (value: PickedValue, at: { x: number; y: number }) => {
@@ -220,10 +233,12 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
           answer={answers.get(more.card.id)}
           beam={beam}
           inputs={inputs}
+          onCase={mayPin && textOf(more.card) !== '' ? () => toCase(more.card) : undefined}
           onCurl={setCurl}
           onClose={() => setMore(null)}
         />
       )}
+      {intoCase.dialog}
       {curl !== null && (
         <Suspense fallback={null}>
           <CurlDialog text={curl} onClose={() => setCurl(null)} />

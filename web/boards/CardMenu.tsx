@@ -1,4 +1,5 @@
 import type { JSX } from 'react';
+import { Briefcase } from '@phosphor-icons/react/dist/csr/Briefcase';
 import { FileSvg } from '@phosphor-icons/react/dist/csr/FileSvg';
 import { Image } from '@phosphor-icons/react/dist/csr/Image';
 import { TerminalWindow } from '@phosphor-icons/react/dist/csr/TerminalWindow';
@@ -18,7 +19,7 @@ export interface CardMenuOf {
   readonly at: { readonly x: number; readonly y: number };
 }
 
-/** What can be taken away from a card: its picture, and the request that counts it. */
+/** What can be taken away from a card: its picture, what it shows as evidence, and the request that counts it. */
 export function CardMenu({
   card,
   figure,
@@ -26,12 +27,15 @@ export function CardMenu({
   answer,
   beam,
   inputs,
+  onCase,
   onCurl,
   onClose,
 }: CardMenuOf & {
   readonly answer: CardAnswer | undefined;
   readonly beam: Beam;
   readonly inputs: Readonly<Record<string, string>>;
+  /** Pins what it shows to a case; absent where it shows no rows, or nothing may be pinned. */
+  readonly onCase?: (() => void) | undefined;
   /** Shows the command of the request. */
   readonly onCurl: (command: string) => void;
   readonly onClose: () => void;
@@ -65,6 +69,9 @@ export function CardMenu({
               { key: 'p', label: 'Picture as PNG', icon: <Image />, act: save('png') },
             ],
         [
+          ...(onCase === undefined
+            ? []
+            : [{ key: 'c', label: 'Into a case', icon: <Briefcase />, act: onCase }]),
           {
             key: 'a',
             label: 'As curl',

@@ -60,6 +60,26 @@ it('a card gives its picture as a file, and the request that counts it', async (
   expect(dialog.textContent).not.toContain('Alerts waiting');
 });
 
+it('what a card shows goes into a case: its rows are kept first', async () => {
+  const api = fakeApi({
+    ...answers,
+    'POST /snapshots': { id: 12, name: 'Failed', asked: '2026-11-29T00:00:00Z' },
+    'GET /cases': { cases: [], next: null },
+    'POST /cases': { id: 3, title: 'Who fails' },
+  });
+  show(<DashboardPage />, { ...at, role: 'analyst' });
+  const card = await screen.findByRole('article', { name: 'Failed' });
+  expect(await within(card).findByText('4,321')).toBeTruthy();
+  fireEvent.click(within(card).getByRole('button', { name: 'More of Failed' }));
+  fireEvent.keyDown(screen.getByRole('menu', { name: 'More of Failed' }), { key: 'c' });
+  fireEvent.click(await screen.findByRole('button', { name: 'New case' }));
+  await screen.findByText(/Pinned to/);
+  const sent = api.changes().filter(({ path }) => path !== '/boards/answers');
+  expect(sent.map(({ path }) => path)).toEqual(['/snapshots', '/cases']);
+  expect(sent[0]?.body).toMatchObject({ name: 'Failed', question: { text: hunt, window } });
+  expect(sent[1]?.body).toMatchObject({ pins: [{ kind: 'snapshot', ref: '12', title: 'Failed' }] });
+});
+
 it('the Desk is changed like every board, and what is kept is one’s own Desk', async () => {
   const api = fakeApi(answers);
   api.answer('PUT /boards/desk', { ...answers['GET /boards/desk'], owner: 'admin', version: 1 });
