@@ -4,15 +4,16 @@ import { openForTests } from './support/opened.js';
 import { storyBeam } from './support/story-beam.js';
 import type { Workbench } from './support/workbench.js';
 
+let BEAM: string;
 let workbench: Workbench;
 let page: Page;
 let browser: Browser;
 // Long enough for what is usual to be known.
 openForTests(16, (opened) => {
   ({ workbench, page, browser } = opened);
+  BEAM = storyBeam(workbench, 'Europe/Oslo');
 });
 
-const BEAM = storyBeam('Europe/Oslo');
 const open = async (kind: string, name: string, beam = BEAM): Promise<void> => {
   await page.goto(`${workbench.base}/dossier/${kind}/${encodeURIComponent(name)}?${beam}`);
   await page.waitForFunction((called) => document.querySelector('h1')?.textContent === called, {}, name);
@@ -126,7 +127,7 @@ test('a service account that only ever fails, one event, a name of 300 character
     }),
   });
   expect(response.status).toBe(200);
-  await open('user', long);
+  await open('user', long, 'last=24h&zone=UTC');
   await sees(page, '1 failed sign-in');
   expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
   await open('user', 'nobody.at-all');

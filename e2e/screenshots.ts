@@ -53,7 +53,7 @@ async function openCell(page: Page, cell: string): Promise<void> {
 const shots: readonly Shot[] = [
   {
     name: 'desk',
-    path: `/desk?${storyBeam('Europe/Lisbon')}`,
+    path: '/desk?STORY&zone=Europe/Lisbon',
     shows: '.lede a',
     prepare: async (page) => void (await page.waitForSelector('.dots-picture li')),
   },
@@ -64,7 +64,7 @@ const shots: readonly Shot[] = [
   },
   {
     name: 'dashboard-change',
-    path: `/dashboards/sign-ins?${storyBeam('Europe/Lisbon')}`,
+    path: '/dashboards/sign-ins?STORY&zone=Europe/Lisbon',
     shows: '.map circle',
     prepare: async (page) => {
       await press(page, 'Make it mine');
@@ -254,7 +254,7 @@ const shots: readonly Shot[] = [
   { name: 'lists', path: '/lists/networks?zone=UTC', shows: '[aria-label="List"] tbody tr' },
   {
     name: 'dossier',
-    path: `/dossier/user/teo.marrash?${storyBeam('UTC')}`,
+    path: '/dossier/user/teo.marrash?STORY&zone=UTC',
     shows: '.subject-alerts',
     then: '.lanes svg path[fill="var(--c1)"]',
   },
@@ -273,7 +273,10 @@ try {
   for (const { name, path, shows, before, prepare, then } of shots) {
     if (named.length > 0 && !named.includes(name)) continue;
     await before?.(workbench);
-    await page.goto(workbench.base + path);
+    // A day that holds the story, whatever the time of day.
+    await page.goto(
+      workbench.base + path.replace(/STORY&zone=(.*)$/, (_whole, zone: string) => storyBeam(workbench, zone)),
+    );
     await page.waitForSelector(shows);
     await settled(page);
     await prepare?.(page);

@@ -1,15 +1,17 @@
-const HOUR = 3_600_000;
+import { formatInstant, HOUR } from '../../core/base/instant.js';
+import { crossingMorning } from '../../demo/generate/index.js';
+import type { Workbench } from './workbench.js';
 
 /**
- * A Beam that holds the whole story of the demo, whatever the time of day: its morning is the last of which all has come in,
- * which may be longer ago than "last 24 h".
+ * A Beam of a day that holds the last night and the morning of the demo's story, whatever the time of day: "last 24 h"
+ * holds it at some hours only, since its morning is the last of which all has come in.
  * @param zone of its times
  */
-export function storyBeam(zone: string): string {
-  const now = Math.floor(Date.now() / HOUR) * HOUR;
+export function storyBeam({ world }: Pick<Workbench, 'world'>, zone: string): string {
+  const morning = crossingMorning(world?.end ?? Date.now() * 1000);
   return new URLSearchParams({
-    from: new Date(now - 36 * HOUR).toISOString(),
-    to: new Date(now + HOUR).toISOString(),
+    from: formatInstant(morning - 11 * HOUR),
+    to: formatInstant(morning + 13 * HOUR),
     zone,
   }).toString();
 }
