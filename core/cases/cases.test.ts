@@ -190,9 +190,25 @@ describe('a report', () => {
     const html = reportHtml(clear);
     expect(html).toContain('2 pinned, 1 note');
     // Nothing of the case itself is for everybody.
-    expect(clear.record.subjects).toEqual([]);
+    expect(clear.record).toMatchObject({ title: 'Parts of a case', subjects: [], owner: '', severity: null });
     expect(clear.lede).toContain('for all');
     expect(JSON.parse(caseFile(clear)).case.pins).toHaveLength(1);
+  });
+
+  it('leaves out a note whose thing is left out, also where another is called alike', () => {
+    const about = {
+      who: 'a',
+      at: '2026-11-28T10:00:00Z',
+      text: 'only for us',
+      inReport: true,
+      about: 'same',
+    };
+    const twins = record({
+      pins: [pin({ title: 'same', marking: 'clear' }), pin({ ref: '2', title: 'same', marking: 'red' })],
+      notes: [about],
+    });
+    expect(reportOf(twins, 'clear', NOW).notes).toEqual([]);
+    expect(reportOf(twins, 'red', NOW).notes).toEqual([about]);
   });
 
   it('opens by itself with what is key where nobody wrote an opening', () => {

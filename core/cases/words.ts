@@ -2,6 +2,9 @@
 export const pinKinds = ['event', 'alert', 'snapshot', 'hunt'] as const;
 export type PinKind = (typeof pinKinds)[number];
 
+/** Marks what a pin of an imported case refers to: numbers of another installation mean something else here. */
+export const ELSEWHERE = 'elsewhere:';
+
 /** What a subject is in a case. */
 export const caseRoles = ['victim', 'used', 'attacker', 'affected'] as const;
 export type CaseRole = (typeof caseRoles)[number];

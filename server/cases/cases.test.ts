@@ -260,8 +260,10 @@ describe('evidence', () => {
     const { json: one } = await call('POST', '', { title: 'x', pins });
     const kept = await analyst.call('DELETE', `/snapshots/${snapshot.id}`);
     expect([kept.status, kept.json.detail]).toEqual([409, expect.stringContaining(one.number)]);
+    await call('POST', `/${one.id}/notes`, { text: 'on it', pin: one.pinned[0].id });
     const { json: left } = await call('DELETE', `/${one.id}/pins/${one.pinned[0].id}`);
-    expect(left.notes[0].text).toBe(`took off the snapshot “Who signed in”, SHA-256 ${one.pinned[0].sha256}`);
+    expect(left.notes[0]).toMatchObject({ text: 'on it', inReport: false });
+    expect(left.notes[1].text).toBe(`took off the snapshot “Who signed in”, SHA-256 ${one.pinned[0].sha256}`);
     expect((await analyst.call('DELETE', `/snapshots/${snapshot.id}`)).status).toBe(200);
   });
 });
@@ -357,6 +359,11 @@ describe('a report', () => {
     expect(read.subjects[0]).toEqual({ kind: 'user', name: 'runa.keel', role: 'victim' });
     expect((await call('GET', `/${read.id}/verify`)).json).toMatchObject({ holds: true });
     expect(read.notes[0].text).toContain('asked her');
+    // The numbers of another installation are those of other alerts here: they are neither shown nor settled with it.
+    expect(read.pinned[0].ref).toBe(`elsewhere:${one.number}:${alertOf('runa.keel')?.id}`);
+    await call('PATCH', `/${read.id}`, { state: 'closed', verdict: 'harmless', settle: true });
+    const { json: alert } = await analyst.call('GET', `/alerts/${alertOf('runa.keel')?.id}`);
+    expect([alert.state, alert.cases.map(({ id }: any) => id)]).toEqual(['unread', [one.id]]);
     // A file that is none says where.
     expect((await call('POST', '/import', { ...file, version: 2 })).status).toBe(400);
   });

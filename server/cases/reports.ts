@@ -7,7 +7,7 @@ import { reportHtml } from '../../core/cases/report/html.js';
 import { reportMarkdown } from '../../core/cases/report/markdown.js';
 import { reportOf, thawed, type CaseRecord } from '../../core/cases/report/model.js';
 import { reportStix } from '../../core/cases/report/stix.js';
-import type { Marking, ReportForm } from '../../core/cases/words.js';
+import { ELSEWHERE, type Marking, type PinKind, type ReportForm } from '../../core/cases/words.js';
 import { severities } from '../../core/events/kinds.js';
 import { labelOf } from '../../core/responses/shipped.js';
 import type { CaseDetail, CaseFileWire } from '../../core/wire/cases.js';
@@ -49,6 +49,10 @@ export function uuid5(name: string): string {
 /** The gravest level of what is pinned. */
 const gravestOf = ({ pinned }: CaseDetail): string | null =>
   [...severities].reverse().find((level) => pinned.some((pin) => pin.level === level)) ?? null;
+
+/** What a pin of a file refers to; a hunt is an address that means the same here. */
+const refOfElsewhere = (kind: PinKind, ref: string, number: string): string =>
+  kind === 'hunt' || ref.startsWith(ELSEWHERE) ? ref : `${ELSEWHERE}${number}:${ref}`;
 
 /** Reports of cases, and cases out of the files of others. */
 export class CaseReports {
@@ -170,7 +174,7 @@ export class CaseReports {
         await client.query(TAKE_OVER_PIN, [
           made,
           pin.kind,
-          pin.ref,
+          refOfElsewhere(pin.kind, pin.ref, given.number),
           pin.title,
           pin.time,
           pin.who,

@@ -34,6 +34,7 @@ import {
   DROP_SUBJECT,
   FIND_ALERT,
   HEAD_OF_CASE,
+  HOLD_BACK_NOTES,
   KEEP_DRAFT,
   LOCK_NUMBERS,
   MOVE_PARTS,
@@ -374,6 +375,7 @@ export class Cases {
   /** Takes a pin off; a line says what it was. @throws Failure 404 */
   async unpin(id: number, pin: number, who: string): Promise<CaseDetail> {
     await this.work(id, async (client) => {
+      await client.query(HOLD_BACK_NOTES, [pin, id]);
       const { rows } = await client.query<{ title: string; kind: string; sha256: string | null }>(
         REMOVE_PIN,
         [pin, id],

@@ -76,6 +76,9 @@ export const FIND_ALERT = 'SELECT 1 FROM alerts WHERE id::text = $1';
 
 export const REMOVE_PIN = 'DELETE FROM case_pins WHERE id = $1 AND "case" = $2 RETURNING title, kind, sha256';
 
+/** What was written on a thing goes into no report once it is taken off: nothing says any more who may read it. */
+export const HOLD_BACK_NOTES = 'UPDATE case_notes SET in_report = false WHERE pin = $1 AND "case" = $2';
+
 export const TOUCH_CASE = 'UPDATE cases SET updated = now() WHERE id = $1 AND merged_into IS NULL';
 
 export const ADD_TASK = 'INSERT INTO case_tasks ("case", what, owner, due) VALUES ($1, $2, $3, $4)';

@@ -136,12 +136,14 @@ export function reportOf(record: CaseRecord, marking: Marking, now: Instant): Re
     }),
   );
   const titles = new Set(readable.map(({ title }) => title));
+  // Of two that are called alike the note may be about the one that is left out.
+  for (const pin of record.pins) if (!readable.includes(pin)) titles.delete(pin.title);
   const wholeMayLeave = mayLeave(record.marking, marking);
   const wanted = record.notes.filter(({ inReport }) => inReport);
   const notes = wanted.filter(({ about }) => (about === null ? wholeMayLeave : titles.has(about)));
   const ids = [...new Set(steps.flatMap(({ says }) => says.techniques))].sort();
   return {
-    record: wholeMayLeave ? record : { ...record, lede: '', tasks: [], subjects: [], done: [] },
+    record: wholeMayLeave ? record : withoutWhatIsOfTheCase(record),
     marking,
     made: formatInstant(now),
     lede: (wholeMayLeave ? record.lede.trim() : '') || proposedLede(steps),
@@ -151,6 +153,19 @@ export function reportOf(record: CaseRecord, marking: Marking, now: Instant): Re
     leftOut: { pins: record.pins.length - readable.length, notes: wanted.length - notes.length },
   };
 }
+
+/** A case of which only things with a marking of their own may be read: nothing that was written on the case itself. */
+const withoutWhatIsOfTheCase = (record: CaseRecord): CaseRecord => ({
+  ...record,
+  title: 'Parts of a case',
+  severity: null,
+  verdict: null,
+  owner: '',
+  lede: '',
+  tasks: [],
+  subjects: [],
+  done: [],
+});
 
 /** The marking that a report bears: that of its strictest part. */
 export const markingOfReport = ({ record, steps, marking }: Report): Marking =>

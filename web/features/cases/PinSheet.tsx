@@ -44,6 +44,7 @@ interface PinSheetProps {
 export function PinSheet(props: PinSheetProps): JSX.Element {
   const { one, thing, zone, search, mayChange } = props;
   const pin = thing?.what === 'pin' ? thing.pin : null;
+  const address = pin === null ? null : pinAddress(pin, search);
   const notes = one.notes.filter((note) =>
     thing?.what === 'note' ? note.id === thing.note.id : !note.isLine && note.pin === (pin?.id ?? null),
   );
@@ -59,9 +60,13 @@ export function PinSheet(props: PinSheetProps): JSX.Element {
         <>
           <div className="sheet-head pb-1">
             <h2 className="sheet-title grow anywhere">{pin.title}</h2>
-            <Link className="sm nowrap" to={pinAddress(pin, search)}>
-              Open it as it is now
-            </Link>
+            {address === null ? (
+              <span className="sm soft nowrap">from another installation</span>
+            ) : (
+              <Link className="sm nowrap" to={address}>
+                Open it as it is now
+              </Link>
+            )}
           </div>
           <p className="inset sm soft pb-2 mb-0">
             {pin.time !== null && (

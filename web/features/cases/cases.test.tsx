@@ -4,6 +4,7 @@ import { PinToCase } from '../../cases/PinToCase.js';
 import { findBy, fakeApi, refuse, show } from '../../tests/page.js';
 import { CasePage } from './CasePage.js';
 import { CasesPage } from './CasesPage.js';
+import { pinAddress } from './pin-address.js';
 
 const pin = (id: number, more: Partial<CaseDetail['pinned'][number]> = {}): CaseDetail['pinned'][number] => ({
   id,
@@ -290,6 +291,16 @@ describe('one case', () => {
     show(<CasePage />, { ...page, at: '/cases/9' });
     expect(await screen.findByText('There is no case 9.')).toBeTruthy();
   });
+});
+
+it.each([
+  ['/hunt?q=from+all', '/hunt?q=from+all'],
+  ['//evil.example/hunt', '/hunt?zone=UTC'],
+  ['/\\evil.example', '/hunt?zone=UTC'],
+  ['https://evil.example', '/hunt?zone=UTC'],
+  ['elsewhere:26-1:4', null],
+])('a pinned hunt that says %s leads nowhere outside', (ref, address) => {
+  expect(pinAddress(pin(1, { kind: 'hunt', ref }), '?zone=UTC')).toBe(address);
 });
 
 describe('all cases', () => {
