@@ -299,7 +299,11 @@ export class Cases {
 
   /** Keeps a note of one's own while it is written. @throws Failure 404 */
   async draft(id: number, text: string, pin: number | null, who: string): Promise<void> {
-    await this.work(id, async (client) => {
+    // It changes nothing of the case: lists stay as they were.
+    await transaction(this.pool, async (client) => {
+      const { rows } = await client.query<HeadRow>(HEAD_OF_CASE, [id]);
+      if (rows[0]?.merged_into !== null) throw notFound(`case ${id} that is still its own`);
+      await tell(client, id);
       await client.query(
         text === '' ? DROP_DRAFT : KEEP_DRAFT,
         text === '' ? [id, who] : [id, who, text, pin],

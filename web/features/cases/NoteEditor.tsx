@@ -1,5 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
-import { type JSX, type RefObject, useEffect, useRef, useState } from 'react';
+import { type JSX, type RefObject, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import type { CaseDetail } from '../../../core/wire/cases.js';
 import { keepCaseDraft, writeCaseNote } from '../../../core/wire/endpoints/cases.js';
@@ -19,7 +19,7 @@ export function NoteEditor({
   onKept,
 }: {
   one: CaseDetail;
-  /** What it is about; null for the case. */
+  /** What is looked at; null for the case. A note stays about what was looked at when it was begun. */
   pin: number | null;
   zone: string;
   field: RefObject<HTMLTextAreaElement | null>;
@@ -27,6 +27,8 @@ export function NoteEditor({
 }): JSX.Element {
   const params = { id: one.id };
   const [text, setText] = useState(one.draft?.text ?? '');
+  const [begunOn, setBegunOn] = useState(one.draft?.pin ?? pin);
+  const about = text === '' ? pin : begunOn;
   const [inReport, setInReport] = useState(true);
   const saved = useRef(one.draft?.text ?? '');
   const draft = useMutation({
@@ -36,7 +38,7 @@ export function NoteEditor({
     },
   });
   const keep = useMutation({
-    mutationFn: () => call(writeCaseNote, { params, body: { text: text.trim(), pin, inReport } }),
+    mutationFn: () => call(writeCaseNote, { params, body: { text: text.trim(), pin: about, inReport } }),
     onSuccess: (detail) => {
       saved.current = '';
       setText('');
@@ -46,9 +48,20 @@ export function NoteEditor({
   const { mutate } = draft;
   useEffect(() => {
     if (text === saved.current) return;
-    const timer = setTimeout(() => mutate({ text, pin }), PAUSE);
+    const timer = setTimeout(() => mutate({ text, pin: about }), PAUSE);
     return () => clearTimeout(timer);
-  }, [text, pin, mutate]);
+  }, [text, about, mutate]);
+  const latest = useRef({ text, pin: about });
+  useLayoutEffect(() => {
+    latest.current = { text, pin: about };
+  });
+  // Whoever leaves within the pause loses nothing.
+  useEffect(
+    () => () => {
+      if (latest.current.text !== saved.current) mutate(latest.current);
+    },
+    [mutate],
+  );
   const send = (): void => {
     if (text.trim() !== '' && !keep.isPending) keep.mutate();
   };
@@ -64,11 +77,20 @@ export function NoteEditor({
         as="textarea"
         ref={field}
         rows={3}
-        aria-label={pin === null ? 'A note on the case' : 'A note on this'}
+        aria-label={
+          about === null
+            ? 'A note on the case'
+            : about === pin
+              ? 'A note on this'
+              : 'A note on what it was begun on'
+        }
         placeholder="What you found, what you think, what is to be done"
         value={text}
         maxLength={20_000}
-        onChange={(event) => setText(event.target.value)}
+        onChange={(event) => {
+          if (text === '') setBegunOn(pin);
+          setText(event.target.value);
+        }}
         onKeyDown={(event) => {
           if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) send();
           if (event.key === 'Escape') event.currentTarget.blur();
@@ -83,7 +105,7 @@ export function NoteEditor({
           disabled={text === ''}
           onClick={() => {
             setText('');
-            mutate({ text: '', pin });
+            mutate({ text: '', pin: about });
           }}
         >
           Discard
@@ -104,6 +126,14 @@ export function NoteEditor({
             : ''}
         </span>
       </div>
+      {about !== pin && (
+        <p className="xs soft mb-0 anywhere">
+          Begun on {one.pinned.find(({ id }) => id === about)?.title ?? 'the case'}{' '}
+          <button type="button" className="link" onClick={() => setBegunOn(pin)}>
+            it is about this
+          </button>
+        </p>
+      )}
       {keep.isError && <Failed title="The note was not kept">{keep.error.message}</Failed>}
       {draft.isError && <Failed title="The draft was not kept">{draft.error.message}</Failed>}
     </Form>

@@ -106,14 +106,7 @@ export function PinSheet(props: PinSheetProps): JSX.Element {
           ))}
         </div>
         {mayChange && (
-          <NoteEditor
-            key={`${one.id} ${pin?.id ?? ''}`}
-            one={one}
-            pin={pin?.id ?? null}
-            zone={zone}
-            field={props.field}
-            onKept={props.onKept}
-          />
+          <NoteEditor one={one} pin={pin?.id ?? null} zone={zone} field={props.field} onKept={props.onKept} />
         )}
       </div>
       <div className="sheet-foot">

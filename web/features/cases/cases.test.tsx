@@ -219,6 +219,21 @@ describe('one case', () => {
     ]);
   });
 
+  it('a note stays about what it was begun on, and whoever leaves while writing loses nothing', async () => {
+    const api = fakeApi({ ...answers, 'PUT /cases/7/draft': {} });
+    const { unmount } = show(<CasePage />, page);
+    fireEvent.change(await screen.findByLabelText('A note on this'), { target: { value: 'it was' } });
+    fireEvent.click(sheet('Story of the case').getByRole('button', { name: /^the first/ }));
+    expect(await screen.findByText(/Begun on Desk taken over/)).toBeTruthy();
+    expect(screen.getByLabelText<HTMLTextAreaElement>('A note on what it was begun on').value).toBe('it was');
+    unmount();
+    await waitFor(() =>
+      expect(api.changes()).toEqual([
+        { method: 'PUT', path: '/cases/7/draft', body: { text: 'it was', pin: 3 } },
+      ]),
+    );
+  });
+
   it('where it stands: task, role, suggestion, hand-over, verdict', async () => {
     const api = fakeApi({
       ...answers,
