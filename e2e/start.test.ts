@@ -65,7 +65,9 @@ const signIn = async (port: number): Promise<number> => (await session(port)).st
 
 /** How the list of people was pulled first. */
 async function firstPull(port: number): Promise<{ lastRun: string | null; error: string | null }> {
-  const cookie = (await session(port)).headers.get('set-cookie')?.split(';')[0] ?? '';
+  const signedIn = await session(port);
+  expect([signedIn.status, await signedIn.text()]).toEqual([200, expect.any(String)]);
+  const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? '';
   for (;;) {
     const answer = await fetch(`http://127.0.0.1:${port}/api/v1/pulls/list/people`, {
       headers: { Cookie: cookie },

@@ -52,6 +52,17 @@ it('an administrator adds people, gives a role and disables: sessions and tokens
   expect((await again.call('GET', '/changes?kind=person')).status).toBe(401);
 });
 
+it('who goes on at the first byte of the answer is signed in: the session is kept before', async () => {
+  const caller = new Caller(server);
+  const { fetch: ask } = caller;
+  // The head of the answer is here; its body is not read.
+  const answer = await ask.call(caller, 'POST', '/session', { name: 'analyst', password: PASSWORD });
+  const { rows } = await server.database.pool.query('SELECT sess FROM sessions');
+  expect(rows).toHaveLength(2);
+  expect(await whoIs(caller)).toBe(200);
+  await answer.text();
+});
+
 it('the last administrator stays one', async () => {
   for (const change of [{ role: 'analyst' }, { disabled: true }]) {
     const { status, json } = await admin.call('PATCH', '/people/admin', change);

@@ -52,6 +52,10 @@ function limitFailures(limit: number, what: string, keyOf: ((request: Request) =
   });
 }
 
+/** Keeps the session before the answer begins: who goes on at its first byte is signed in already. */
+const keepSession = ({ session }: Request): Promise<void> =>
+  whenCalled((done) => session.save((error) => done(error)));
+
 /** Tokens are for programs; what decides over access needs a person who is signed in. @throws Failure 403 */
 function requireSession(request: Request): void {
   if (request.get('authorization') !== undefined)
@@ -77,6 +81,7 @@ export function peopleRoutes(people: People, pool: Pool): Route[] {
       await whenCalled((done) => request.session.regenerate(done));
       request.session.userId = found.id;
       request.session.began = Date.now();
+      await keepSession(request);
       return found.person;
     }),
     handles(readSession, ({ person: who }) => who),
@@ -89,6 +94,7 @@ export function peopleRoutes(people: People, pool: Pool): Route[] {
       await people.changePassword(who, body.present, body.next, request.sessionID);
       // This one goes on, as if it began with the new password.
       request.session.began = Date.now();
+      await keepSession(request);
       return {};
     }),
     handles(listTokens, async ({ person: who }) => people.tokens(who)),

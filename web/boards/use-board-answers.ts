@@ -156,6 +156,7 @@ export function useBoardAnswers(
   /** What is asked next is counted anew, whatever is kept. */ readonly beFresh: () => void;
   readonly stop: () => void;
   readonly running: boolean;
+  /** Whether an answer is under way at this moment. */ readonly isAsking: () => boolean;
 } {
   const [state, dispatch] = useReducer(reduce, { cards: new Map(), done: null, problem: null });
   /** What each card was last asked with, and by which request. */
@@ -260,6 +261,7 @@ export function useBoardAnswers(
     [],
   );
 
+  const isAsking = useCallback(() => requests.current.size > 0, []);
   const beFresh = useCallback(() => {
     fresh.current = true;
   }, []);
@@ -274,5 +276,5 @@ export function useBoardAnswers(
       const status = state.cards.get(one)?.status;
       return hunt !== undefined && (status === 'waiting' || status === 'running');
     });
-  return { ...state, beFresh, stop, running };
+  return { ...state, beFresh, stop, running, isAsking };
 }

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { type Board, type Card, refreshOf, USUAL_REFRESH } from '../../../core/boards/board.js';
 import { addCard, freshId, removeCard } from '../../../core/boards/layout.js';
@@ -11,6 +11,7 @@ import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { boardAsks } from '../../boards/BoardInputs.js';
 import { useBoardAnswers } from '../../boards/use-board-answers.js';
+import { useOwnRefresh } from '../../boards/use-own-refresh.js';
 import { readHuntAddress, writeHuntAddress } from '../../results/hunt-address.js';
 import { useHuntOptions } from '../../wick/use-hunt-options.js';
 
@@ -109,11 +110,7 @@ export function useBoardPage(id: string) {
   // An open board asks again by itself; not while nobody sees it, or while it is changed.
   const refresh = (board === null ? USUAL_REFRESH : refreshOf(board)) * 1000;
   const follows = beam.last !== null && draft === null;
-  useEffect(() => {
-    if (!follows) return undefined;
-    const timer = window.setInterval(() => document.visibilityState === 'visible' && askAgain(), refresh);
-    return () => window.clearInterval(timer);
-  }, [follows, refresh, askAgain]);
+  useOwnRefresh(follows, refresh, answers.isAsking, askAgain);
 
   return {
     id,

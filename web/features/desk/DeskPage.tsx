@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { DateTime } from 'luxon';
-import { type JSX, useEffect, useMemo } from 'react';
+import { type JSX, useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { refreshOf, USUAL_REFRESH } from '../../../core/boards/board.js';
 import { readBoard, removeBoard } from '../../../core/wire/endpoints/boards.js';
@@ -11,6 +11,7 @@ import { beamSearch, useBeam } from '../../beam/beam.js';
 import { boardAsks, BoardInputs } from '../../boards/BoardInputs.js';
 import { BoardSheet } from '../../boards/BoardSheet.js';
 import { useBoardAnswers } from '../../boards/use-board-answers.js';
+import { useOwnRefresh } from '../../boards/use-own-refresh.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { showTime } from '../../ui/format.js';
@@ -43,11 +44,7 @@ export function DeskPage(): JSX.Element {
   });
   const refresh = (board === null ? USUAL_REFRESH : refreshOf(board)) * 1000;
   const follows = beam.last !== null;
-  useEffect(() => {
-    if (!follows) return undefined;
-    const timer = window.setInterval(() => document.visibilityState === 'visible' && again(), refresh);
-    return () => window.clearInterval(timer);
-  }, [follows, refresh, again]);
+  useOwnRefresh(follows, refresh, answers.isAsking, again);
   useKeys({
     r: () => {
       answers.beFresh();
