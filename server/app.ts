@@ -48,6 +48,9 @@ import { LogSources } from './rules/log-sources.js';
 import { Replays } from './rules/replays.js';
 import { RuleFiles } from './rules/files.js';
 import { RuleHistory } from './rules/history.js';
+import { runbookRoutes } from './runbooks/routes.js';
+import { Runs } from './runbooks/runs.js';
+import { Runbooks } from './runbooks/service.js';
 import { setAsideRoutes } from './set-aside/routes.js';
 import { sourceRoutes } from './sources/routes.js';
 import { Alerts } from './alerts/service.js';
@@ -106,6 +109,8 @@ export function apiRoutes(
   const rules = new Rules(pool, shared.checks);
   const alerts = new Alerts(pool, events, rules.reading);
   const responses = new Responses(pool);
+  const runbooks = new Runbooks(pool, planner);
+  const runs = new Runs(pool, runbooks, alerts, { planner, runner, now, responses });
   const sources = new Sources(pool, now);
   const boards: Boards = new Boards(pool, (id) => answers.answeredAt(id));
   const answers: BoardAnswers = new BoardAnswers(pool, planner, runner, boards, now);
@@ -143,7 +148,8 @@ export function apiRoutes(
       identities,
       new Finder(pool, identities),
     ),
-    ...deliveryRoutes(new Destinations(pool, seal, rules.reading, base), responses),
+    ...deliveryRoutes(new Destinations(pool, seal, rules.reading, base), responses, runs.startFromRoom),
+    ...runbookRoutes(runbooks, runs),
     ...caseRoutes(cases, new CaseReports(pool, cases, now)),
     ...listRoutes(lists),
     ...rereadRoutes(new Rereads(pool)),

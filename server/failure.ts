@@ -21,6 +21,8 @@ export type FailureCode =
   | 'button-used'
   | 'case-full'
   | 'changed-meanwhile'
+  | 'runs-already'
+  | 'stands-elsewhere'
   | 'database-away'
   | 'decided-already'
   | 'foreign-page'

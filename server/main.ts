@@ -11,6 +11,7 @@ import { Outbox } from './deliver/outbox.js';
 import { Responses } from './deliver/responses.js';
 import { compactCounts } from './derived/compact-counts.js';
 import { forgetMatches } from './rules/forget-matches.js';
+import { HuntPlanner } from './hunts/planner.js';
 import { HuntRunner } from './hunts/runner.js';
 import { runDueHunts } from './rules/run-hunts.js';
 import { JobRecord } from './clock/job-record.js';
@@ -19,6 +20,8 @@ import { PeriodicJob, type PeriodicWork } from './clock/periodic-job.js';
 import { rollForward } from './derived/roll-forward.js';
 import { Notices } from './live/notices.js';
 import { makeShared } from './parts.js';
+import { carryAllOn } from './runbooks/runner.js';
+import { Identities } from './subjects/identities.js';
 import { Rereader } from './reread/reread.js';
 import { leaveRoot } from './leave-root.js';
 import { plainError } from './plain-error.js';
@@ -104,6 +107,13 @@ async function main(): Promise<void> {
   const rereader = new Rereader(pools.jobs, store, settings.places);
   const record = new JobRecord(pools.jobs, logger);
   const runner = new HuntRunner(pools);
+  const runbookParts = {
+    pool: pools.jobs,
+    planner: new HuntPlanner(pools.jobs, now, new Identities(pools.jobs, now)),
+    runner,
+    responses: new Responses(pools.jobs),
+    now,
+  };
   const works: readonly PeriodicWork[] = [
     {
       name: 'roll-forward',
@@ -153,6 +163,12 @@ async function main(): Promise<void> {
       title: 'End responses whose time is over',
       pause: 5000,
       run: () => new Responses(pools.jobs).endThoseOver(),
+    },
+    {
+      name: 'runbooks',
+      title: 'Carry runbooks on',
+      pause: 1000,
+      run: (stop) => carryAllOn(runbookParts, stop),
     },
     {
       name: 'hunts',

@@ -14,6 +14,7 @@ import './ui/look/boards.css';
 import './ui/look/rules.css';
 import './ui/look/tuning.css';
 import './ui/look/cases.css';
+import './ui/look/runbooks.css';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './app/App.js';

@@ -1,6 +1,6 @@
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
-import { labelOf, offered, responses, type ResponseName } from '../responses/shipped.js';
+import { labelOf, offered } from '../responses/shipped.js';
 import { jsonToText } from '../text/json-text.js';
 import type { RawDocument } from './open-documents.js';
 
@@ -11,8 +11,8 @@ export type RuleAction =
       readonly to: string;
       readonly text: string;
       readonly fields: readonly string[];
-      /** Responses that the message offers as buttons. */
-      readonly offer: readonly ResponseName[];
+      /** Responses that the message offers as buttons, and runbooks as `runbook:NAME`. */
+      readonly offer: readonly string[];
     }
   | { readonly do: 'mail'; readonly to: string; readonly subject: string; readonly text: string }
   | { readonly do: 'webhook'; readonly to: string; readonly fields: readonly string[] }
@@ -37,6 +37,18 @@ export type DeliveryAction = RuleAction | RespondAction;
 
 const kinds = ['chat', 'mail', 'webhook', 'syslog', 'program', 'tag', 'list'] as const;
 type ActionKind = (typeof kinds)[number];
+
+/** A runbook as a button of a message. */
+const RUNBOOK = /^runbook:([a-z0-9][a-z0-9-]{0,59})$/;
+
+/** The name of the runbook that a button starts; null for one that asks for a response. */
+export const runbookOffered = (offer: string): string | null => RUNBOOK.exec(offer)?.[1] ?? null;
+
+/** The words of a button of a message. */
+export const offerWords = (offer: string): string => {
+  const runbook = runbookOffered(offer);
+  return runbook === null ? labelOf(offer) : `Start the runbook ${runbook}`;
+};
 
 const LINE = '{title}: {subject}, {matches} matches, {level}. {link}';
 const MAIL =
@@ -95,9 +107,12 @@ export function readActions({ refuse }: RawDocument, section: JsonObject): RuleA
           text: text('text', '{title}: {subject}'),
           fields: texts('fields'),
           offer: texts('offer').map((name) =>
-            (offered as readonly string[]).includes(name)
-              ? (name as ResponseName)
-              : refuse([...path, 'offer'], `"${shown(name)}" is no response: use ${offered.join(', ')}`),
+            (offered as readonly string[]).includes(name) || runbookOffered(name) !== null
+              ? name
+              : refuse(
+                  [...path, 'offer'],
+                  `"${shown(name)}" is no response: use ${offered.join(', ')}, or runbook:NAME`,
+                ),
           ),
         };
       case 'mail':
@@ -122,7 +137,7 @@ export function describeAction(action: DeliveryAction): string {
     case 'respond':
       return `${labelOf(action.does)} of ${action.subject}, by ${action.to}`;
     case 'chat':
-      return `a message to the room ${action.to}${action.offer.length === 0 ? '' : ` that offers to ${action.offer.map((name) => responses[name].title.toLowerCase()).join(', ')}`}`;
+      return `a message to the room ${action.to}${action.offer.length === 0 ? '' : ` that offers to ${action.offer.map((name) => offerWords(name).toLowerCase()).join(', ')}`}`;
     case 'mail':
       return `a mail to ${action.to}`;
     case 'webhook':

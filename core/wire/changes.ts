@@ -10,6 +10,7 @@ export const changeKinds = [
   'source',
   'person',
   'subject',
+  'runbook',
 ] as const;
 export type ChangeKind = (typeof changeKinds)[number];
 

@@ -48,3 +48,18 @@ export const boardExample = {
   ],
   layout: [{ card: 'who', x: 0, y: 0, w: 6, h: 6 }],
 } as const;
+
+/** A runbook as somebody may send it. */
+export const runbookExample = {
+  title: 'Ask first',
+  steps: [
+    {
+      id: 'ask',
+      title: 'Was it ordered?',
+      do: 'ask',
+      question: 'Was this ordered?',
+      answers: [{ says: 'Yes', go: 'end' }, { says: 'No' }],
+    },
+    { id: 'sessions', title: 'End all sessions', do: 'respond', response: 'revoke-sessions' },
+  ],
+} as const;

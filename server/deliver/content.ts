@@ -2,8 +2,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
 import { chatValue, fillTemplate, namedFields, plainValue } from '../../core/rules/template.js';
-import { responses, type ResponseName } from '../../core/responses/shipped.js';
-import type { RuleAction } from '../../core/sigma/actions.js';
+import { offerWords, type RuleAction } from '../../core/sigma/actions.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import { jsonToText } from '../../core/text/json-text.js';
 
@@ -31,7 +30,7 @@ export type Content =
       readonly severity: string;
       readonly link: string;
       readonly fields: readonly { readonly name: string; readonly value: string }[];
-      readonly offer: readonly { readonly does: ResponseName; readonly label: string }[];
+      readonly offer: readonly { readonly does: string; readonly label: string }[];
     }
   | { readonly do: 'mail'; readonly subject: string; readonly text: string }
   | { readonly do: 'webhook'; readonly body: Readonly<Record<string, Json>> }
@@ -91,7 +90,7 @@ export function contentOf(action: RuleAction, context: AlertContext, base: strin
         offer:
           context.subjectFields['user'] === undefined
             ? []
-            : action.offer.map((does) => ({ does, label: responses[does].title })),
+            : action.offer.map((does) => ({ does, label: offerWords(does) })),
       };
     case 'mail':
       return { do: 'mail', subject: plainValue(fill(action.subject)), text: fill(action.text) };

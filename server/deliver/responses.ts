@@ -1,7 +1,7 @@
 import type { Pool, PoolClient } from 'pg';
 import { placesOf, type ResponseDocument } from '../../core/responses/document.js';
 import { labelOf, responseOf, responses as known } from '../../core/responses/shipped.js';
-import type { RespondAction } from '../../core/sigma/actions.js';
+import { type RespondAction, runbookOffered } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
 import { addChange } from '../alerts/service.js';
 import { transaction } from '../db/transaction.js';
@@ -101,7 +101,8 @@ export class Responses {
     return rows[0] ?? null;
   }
 
-  private async askIn(
+  /** Asks for a response in a transaction of whoever calls. @returns its number @throws Failure 404, 422 */
+  async askIn(
     client: PoolClient,
     alert: number,
     {
@@ -110,22 +111,29 @@ export class Responses {
       hours,
     }: { readonly does: string; readonly subject: string; readonly hours?: number | null },
     who: string,
-  ): Promise<void> {
+  ): Promise<number> {
     const response = requireKnown(does);
     await requireSubject(client, alert, response, subject);
     const ends = response.undo === null ? null : hours === undefined ? response.hours : hours;
-    await client.query(ASK_RESPONSE, [alert, does, subject, who, ends]);
+    const { rows } = await client.query<{ id: number }>(ASK_RESPONSE, [alert, does, subject, who, ends]);
     await addChange(client, alert, who, `asked for: ${labelOf(does)} of ${subject}`);
     await tellAlerts(client, [alert]);
+    const [made] = rows;
+    if (made === undefined) throw new Error('The response was not written down.');
+    return made.id;
   }
 
   /**
-   * What a button of a message does: it asks for a response, once.
+   * What a button of a message does, once: it asks for a response, or starts a runbook.
+   * @param startRunbook starts one on an alert, and says so
    * @returns what to tell whoever pressed it
    * @throws Failure 410 for a token that is unknown, used or too old
    */
-  async press(token: string): Promise<string> {
-    return transaction(this.pool, async (client) => {
+  async press(
+    token: string,
+    startRunbook: (name: string, alert: number, who: string) => Promise<string>,
+  ): Promise<string> {
+    const pressed = await transaction(this.pool, async (client) => {
       const { rows } = await client.query<{ alert: number; does: string; subject: string; via: string }>(
         PRESS_BUTTON,
         [hashOfToken(token)],
@@ -133,9 +141,13 @@ export class Responses {
       const found = rows[0];
       if (found === undefined)
         throw new Failure('button-used', 'This button was pressed already, or is too old.');
-      await this.askIn(client, found.alert, found, `somebody in ${found.via}`);
+      const who = `somebody in ${found.via}`;
+      const runbook = runbookOffered(found.does);
+      if (runbook !== null) return { runbook, alert: found.alert, who };
+      await this.askIn(client, found.alert, found, who);
       return `Asked for approval: ${labelOf(found.does)} of ${found.subject}.`;
     });
+    return typeof pressed === 'string' ? pressed : startRunbook(pressed.runbook, pressed.alert, pressed.who);
   }
 
   /**

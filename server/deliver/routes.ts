@@ -14,7 +14,11 @@ import { handles, type Route } from '../http/route.js';
 import type { Destinations } from './destinations.js';
 import type { Responses } from './responses.js';
 
-export function deliveryRoutes(destinations: Destinations, responses: Responses): Route[] {
+export function deliveryRoutes(
+  destinations: Destinations,
+  responses: Responses,
+  startRunbook: (name: string, alert: number, who: string) => Promise<string>,
+): Route[] {
   return [
     handles(listDestinations, async () => ({ destinations: await destinations.all() })),
     handles(putDestination, async ({ params, body }) => {
@@ -35,6 +39,6 @@ export function deliveryRoutes(destinations: Destinations, responses: Responses)
     }),
     handles(previewActions, ({ body }) => destinations.preview(body.text, body.id ?? null)),
     // Whoever has the token was given a button; the token is all there is to know, and works once.
-    handles(pressButton, async ({ params }) => ({ said: await responses.press(params.token) })),
+    handles(pressButton, async ({ params }) => ({ said: await responses.press(params.token, startRunbook) })),
   ];
 }

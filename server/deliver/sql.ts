@@ -110,7 +110,7 @@ export const END_RESPONSE = `UPDATE responses SET state = $2, said = $3, undone_
     ends = CASE WHEN $2 = 'done' AND $4 = 'done' THEN NULL ELSE ends END WHERE id = $1 AND state = $4`;
 
 export const ASK_RESPONSE =
-  'INSERT INTO responses (alert, does, subject, asked_by, hours) VALUES ($1, $2, $3, $4, $5)';
+  'INSERT INTO responses (alert, does, subject, asked_by, hours) VALUES ($1, $2, $3, $4, $5) RETURNING id';
 
 export const PRESS_BUTTON = `UPDATE answer_tokens SET used = now()
     WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject, via`;

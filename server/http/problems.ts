@@ -25,6 +25,8 @@ const statuses: Readonly<Record<FailureCode, number>> = {
   'button-used': 410,
   'case-full': 409,
   'changed-meanwhile': 409,
+  'runs-already': 409,
+  'stands-elsewhere': 409,
   'database-away': 503,
   'decided-already': 409,
   'foreign-page': 403,

@@ -32,7 +32,7 @@ export class HuntPlanner {
       await this.withSubjects(compileHunt, text, {
         window: readWindow(window),
         now: this.now(),
-        lists: await this.lists([text, ...carried].join('\n')),
+        lists: await this.listsFor([text, ...carried].join('\n')),
         parameters,
         carried,
       }),
@@ -45,7 +45,7 @@ export class HuntPlanner {
     compileHunt(text, {
       window: { from: now - 30 * DAY, to: now },
       now,
-      lists: await this.lists(text),
+      lists: await this.listsFor(text),
       writing: true,
     });
   }
@@ -57,7 +57,7 @@ export class HuntPlanner {
     carried = [],
   }: Omit<HuntQuestion, 'window'>): Promise<Followable & { readonly lists: readonly string[] }> {
     const fullText = [text, ...carried].join('\n');
-    const known = await this.lists(fullText);
+    const known = await this.listsFor(fullText);
     const found = compileFollowable(
       text,
       await this.withSubjects(compileFollowable, text, {
@@ -90,7 +90,7 @@ export class HuntPlanner {
   }
 
   /** The lists there are; with their columns for a text that may look something up. */
-  private async lists(text: string): Promise<ListRef[]> {
+  async listsFor(text: string): Promise<ListRef[]> {
     return /\blook\s+up\b/i.test(text)
       ? (await this.pool.query<ListRef & QueryResultRow>(LISTS_WITH_COLUMNS)).rows
       : (await this.pool.query<ListRef & QueryResultRow>(LISTS_TO_ASK)).rows;

@@ -67,6 +67,12 @@ const People = lazy(() =>
 const Clock = lazy(() =>
   import('../features/clock/ClockPage.js').then((module) => ({ default: module.ClockPage })),
 );
+const Runbooks = lazy(() =>
+  import('../features/runbooks/RunbooksPage.js').then((module) => ({ default: module.RunbooksPage })),
+);
+const Run = lazy(() =>
+  import('../features/runbooks/RunPage.js').then((module) => ({ default: module.RunPage })),
+);
 const Dossier = lazy(() =>
   import('../features/dossier/DossierPage.js').then((module) => ({ default: module.DossierPage })),
 );
@@ -212,6 +218,22 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Case />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/runbooks/runs/:id"
+                  element={
+                    <Place>
+                      <Run />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/runbooks/:name?"
+                  element={
+                    <Place>
+                      <Runbooks />
                     </Place>
                   }
                 />

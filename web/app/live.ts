@@ -30,6 +30,7 @@ export function useLive(): void {
           ask(keyOf(listAlerts));
           for (const id of news.ids) ask(keyOf(readAlert, { params: { id } }));
           ask(keyOf(listRules));
+          void client.invalidateQueries(about('runbook-runs'));
           return;
         case 'cases':
           ask(keyOf(listCases));

@@ -4,7 +4,7 @@ export const places = [
   { path: '/hunt', name: 'Hunt', key: 'h' },
   { path: '/alerts', name: 'Alerts', key: 'a' },
   { path: '/cases', name: 'Cases', key: 'c' },
-  { path: '/rules', name: 'Rules', key: 'r', also: ['/tuning', '/coverage'] },
+  { path: '/rules', name: 'Rules', key: 'r', also: ['/tuning', '/coverage', '/runbooks'] },
   { path: '/dashboards', name: 'Dashboards', key: 'b' },
   { path: '/lists', name: 'Lists', key: 'l' },
   { path: '/sources', name: 'Sources', key: 's' },

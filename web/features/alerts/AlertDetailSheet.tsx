@@ -15,6 +15,7 @@ import { count, showTime } from '../../ui/format.js';
 import { Outcome, Severity } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
 import { Deliveries, Similar, SmallDossier, Why } from './AlertAside.js';
+import { RunsPart } from '../../runbooks/RunsPart.js';
 import { ResponsesPart } from './ResponsesPart.js';
 
 interface AlertDetailSheetProps {
@@ -168,6 +169,13 @@ export function AlertDetailSheet({
         <Evidence events={events} why={data.why} zone={zone} search={search} />
         <Why why={data.why} />
         <ResponsesPart alert={data} mayChange={mayChange} zone={zone} search={search} />
+        <RunsPart
+          of={{ alert: data.id }}
+          on={[{ id: data.id, title: data.title }]}
+          zone={zone}
+          search={search}
+          mayChange={mayChange}
+        />
         <Deliveries alert={data} mayChange={mayChange} />
         {subject !== null && <SmallDossier {...subject} until={data.lastEvent} zone={zone} search={search} />}
         <Similar similar={data.similar} search={search} zone={zone} />

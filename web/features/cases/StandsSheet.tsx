@@ -13,6 +13,7 @@ import { dossierAddress } from '../../results/dossier-address.js';
 import { counted, showTime } from '../../ui/format.js';
 import { type Level, LEVELS, Severity, TextMark } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';
+import { RunsPart } from '../../runbooks/RunsPart.js';
 import { PeopleSelect } from './case-dialogs.js';
 
 const roleWords: Readonly<Record<CaseRole, string>> = {
@@ -77,6 +78,15 @@ export function StandsSheet(props: StandsProps): JSX.Element {
             </ul>
           </>
         )}
+        <RunsPart
+          of={{ case: one.id }}
+          on={one.pinned.flatMap(({ kind, ref, title }) =>
+            kind === 'alert' && /^[1-9]\d*$/.test(ref) ? [{ id: Number(ref), title }] : [],
+          )}
+          zone={zone}
+          search={search}
+          mayChange={mayChange}
+        />
         <Suggestions {...props} />
         <History one={one} zone={zone} />
       </div>

@@ -18,6 +18,7 @@ import { CurlLink } from '../../kit/Curl.js';
 import { dossierAddress } from '../../results/dossier-address.js';
 import { showTime } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
+import { StartRunbook } from '../../runbooks/RunsPart.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import type { Brush } from '../../ui/use-brush.js';
 import { useKeys } from '../../ui/use-keys.js';

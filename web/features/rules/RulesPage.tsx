@@ -107,6 +107,9 @@ export function RulesPage(): JSX.Element {
             <Link className="sm" to={`/coverage${search}`}>
               Coverage
             </Link>
+            <Link className="sm" to={`/runbooks${search}`}>
+              Runbooks
+            </Link>
             <Link className="sm" to={`/rules/destinations${search}`}>
               Destinations
             </Link>

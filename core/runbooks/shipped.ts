@@ -1,0 +1,222 @@
+import type { Runbook } from './document.js';
+
+const USER = "ask user 'User'\n";
+
+/** The runbooks that come with the product; each may be taken as the beginning of one's own. */
+export const shippedRunbooks: Readonly<Record<string, Runbook>> = {
+  'stolen-password': {
+    title: 'Stolen password',
+    about:
+      'Somebody else may know a password: end the sessions, have it changed, and see what was done meanwhile.',
+    steps: [
+      {
+        id: 'signed-in',
+        title: 'Did anybody sign in with it?',
+        do: 'hunt',
+        hunt: `${USER}from signin\nwhere user = $user and outcome = 'success'\ntally count() as sign_ins, values(src_ip) as addresses per user`,
+        last: '7d',
+        nothing: 'watch',
+      },
+      {
+        id: 'own',
+        title: 'Was it the person?',
+        do: 'ask',
+        question: 'Ask {user} by telephone or in person, never by mail: were these sign-ins their own?',
+        answers: [
+          { says: 'Their own', go: 'watch' },
+          { says: 'Not their own' },
+          { says: 'Cannot be reached' },
+        ],
+      },
+      { id: 'sessions', title: 'End all sessions', do: 'respond', response: 'revoke-sessions' },
+      {
+        id: 'password',
+        title: 'Have the password changed',
+        do: 'respond',
+        response: 'force-password-change',
+        refused: 'tell',
+      },
+      {
+        id: 'acted',
+        title: 'Did they act as somebody else, or get rights?',
+        do: 'hunt',
+        hunt: `${USER}from all\nwhere user = $user and (acting_as is not null or kind = 'rights')\ntally count() as times, values(operation) as what per acting_as`,
+        last: '7d',
+        nothing: 'tell',
+      },
+      {
+        id: 'disable',
+        title: 'Disable the account until it is understood',
+        do: 'respond',
+        response: 'disable-account',
+      },
+      {
+        id: 'tell',
+        title: 'Write down how it stands',
+        do: 'message',
+        text: 'Stolen password of {user}: sessions and password were seen to. What was done meanwhile is in the run.',
+        go: 'end',
+      },
+      { id: 'watch', title: 'Wait for an hour', do: 'wait', minutes: 60 },
+      {
+        id: 'again',
+        title: 'Is somebody still trying?',
+        do: 'hunt',
+        hunt: `${USER}from signin\nwhere user = $user and outcome = 'failure'`,
+        last: '1h',
+        nothing: 'end',
+      },
+      {
+        id: 'still',
+        title: 'Write down that it goes on',
+        do: 'message',
+        text: 'Sign-ins of {user} were still being tried an hour later.',
+      },
+    ],
+  },
+  'data-leaves': {
+    title: 'Data leaves by an odd port',
+    about:
+      'A host talks to an address outside on a port where nobody does: how much, since when, and stop it.',
+    steps: [
+      {
+        id: 'how-much',
+        title: 'How much went there?',
+        do: 'hunt',
+        hunt: "ask src_ip 'From'\nask dst_ip 'To'\nfrom network\nwhere src_ip = $src_ip and dst_ip = $dst_ip\ntally sum(bytes_out) as bytes, count() as flows per dst_port",
+        last: '7d',
+        nothing: 'end',
+      },
+      {
+        id: 'others',
+        title: 'Does any other host talk to it?',
+        do: 'hunt',
+        hunt: "ask src_ip 'From'\nask dst_ip 'To'\nfrom network\nwhere dst_ip = $dst_ip and src_ip != $src_ip\ntally count() as flows per src_ip",
+        last: '30d',
+        nothing: 'narrow',
+      },
+      {
+        id: 'everyday',
+        title: 'Is the address known?',
+        do: 'ask',
+        question: 'Other hosts talk to {dst_ip} as well. Is it an address that the work needs?',
+        answers: [
+          { says: 'It is needed', go: 'narrow' },
+          { says: 'Nobody knows it', go: 'drop' },
+        ],
+      },
+      {
+        id: 'narrow',
+        title: 'Block this flow alone',
+        do: 'respond',
+        response: 'block-flow',
+        hours: 24,
+        done: 'wait',
+        refused: 'tell',
+      },
+      {
+        id: 'drop',
+        title: 'Drop everything to the address',
+        do: 'respond',
+        response: 'drop-address',
+        hours: 24,
+        refused: 'tell',
+      },
+      { id: 'wait', title: 'Give it a quarter of an hour', do: 'wait', minutes: 15 },
+      {
+        id: 'works',
+        title: 'Does anything still get through?',
+        do: 'hunt',
+        hunt: "ask src_ip 'From'\nask dst_ip 'To'\nfrom network\nwhere src_ip = $src_ip and dst_ip = $dst_ip and outcome != 'blocked'",
+        last: '15m',
+        nothing: 'tell',
+      },
+      {
+        id: 'still',
+        title: 'It still gets through: what now?',
+        do: 'ask',
+        question: '{src_ip} still reaches {dst_ip}. Take the host off the network by hand. Done?',
+        answers: [{ says: 'Done' }, { says: 'Not possible' }],
+      },
+      {
+        id: 'tell',
+        title: 'Write it down',
+        do: 'message',
+        text: '{src_ip} sent data to {dst_ip}: see the run.',
+      },
+    ],
+  },
+  'rights-to-oneself': {
+    title: 'Rights given to oneself',
+    about: 'Somebody gave themselves, or an account they made, rights they should not have.',
+    steps: [
+      {
+        id: 'what',
+        title: 'Which rights were given?',
+        do: 'hunt',
+        hunt: `${USER}from rights\nwhere user = $user\ntally count() as times, values(target_user) as whom, values(group_name) as what per operation`,
+        last: '7d',
+        nothing: 'end',
+      },
+      {
+        id: 'asked',
+        title: 'Was it ordered?',
+        do: 'ask',
+        question: 'Is there an order for what {user} did, from somebody else?',
+        answers: [{ says: 'Ordered', go: 'end' }, { says: 'Not ordered' }],
+      },
+      { id: 'sessions', title: 'End all sessions', do: 'respond', response: 'revoke-sessions' },
+      {
+        id: 'used',
+        title: 'Were they used?',
+        do: 'hunt',
+        hunt: `${USER}from cloud, object, query\nwhere user = $user or acting_as = $user\ntally count() as times per operation, resource`,
+        last: '7d',
+        nothing: 'tell',
+      },
+      { id: 'disable', title: 'Disable the account', do: 'respond', response: 'disable-account' },
+      {
+        id: 'tell',
+        title: 'Write down that the rights must go',
+        do: 'message',
+        text: 'Take back by hand the rights that {user} gave; they are listed in the run.',
+      },
+    ],
+  },
+  'departed-account': {
+    title: 'Departed account used',
+    about: 'An account was used by or for somebody who has left.',
+    steps: [
+      { id: 'disable', title: 'Disable the account', do: 'respond', response: 'disable-account' },
+      { id: 'sessions', title: 'End its sessions', do: 'respond', response: 'revoke-sessions' },
+      {
+        id: 'did',
+        title: 'What did it do?',
+        do: 'hunt',
+        hunt: `${USER}from all\nwhere user = $user and kind != 'signin'\ntally count() as times, values(resource) as what per operation`,
+        last: '30d',
+        nothing: 'tell',
+      },
+      {
+        id: 'who',
+        title: 'Who used it?',
+        do: 'ask',
+        question: 'Ask those who worked with {user}: did somebody use the account for them?',
+        answers: [{ says: 'A colleague did', go: 'tell' }, { says: 'Nobody did' }],
+      },
+      {
+        id: 'case',
+        title: 'Say that it needs a case',
+        do: 'message',
+        text: 'The account {user} was used by nobody who works here. Open a case on it.',
+        go: 'end',
+      },
+      {
+        id: 'tell',
+        title: 'Write it down',
+        do: 'message',
+        text: 'The account {user} was used after leaving; it is disabled.',
+      },
+    ],
+  },
+};
