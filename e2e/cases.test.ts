@@ -106,6 +106,56 @@ test('a response is tried on the past, approved by another person, and seen to b
   }
 });
 
+test('a runbook is tried, started on an alert, answered by key, approved by another, and comes to its end', async () => {
+  const call = await signedInCall(workbench.base);
+  const directory = createServer((_request, response) => response.end('{}'));
+  directory.listen(0, '127.0.0.1');
+  await once(directory, 'listening');
+  await call('PUT', '/destinations/people', {
+    kind: 'identity',
+    address: `http://127.0.0.1:${(directory.address() as AddressInfo).port}`,
+    allowPrivate: true,
+  });
+  const steps = [
+    {
+      id: 'ask',
+      title: 'Was it ordered?',
+      do: 'ask',
+      question: 'Did {user} mean it?',
+      answers: [{ says: 'Yes', go: 'end' }, { says: 'No' }],
+    },
+    { id: 'end-sessions', title: 'End them', do: 'respond', response: 'revoke-sessions' },
+    { id: 'say', title: 'Say so', do: 'message', text: 'Seen to: {user}' },
+  ];
+  await call('PUT', '/runbooks/ask-first', { text: JSON.stringify({ title: 'Ask first', steps }) });
+  const { page: other } = await signedInPage(browser, workbench.base, 'joris.penhale');
+  try {
+    await page.goto(`${workbench.base}/alerts?find=Second+factor+given&last=7d`);
+    await press(page, 'Start one');
+    await page.select('#run-runbook', 'ask-first');
+    await press(page, 'Try it first: nothing is sent');
+    await sees(page, 'would ask for: Revoke all sessions of teo.marrash');
+    await page.goBack();
+    await press(page, 'Start one');
+    await page.select('#run-runbook', 'ask-first');
+    await press(page, 'Start it');
+    await sees(page, 'Did teo.marrash mean it?');
+    await sees(page, 'asks: Was it ordered?');
+    await key('2');
+    await sees(page, 'Another person approves it');
+    await other.goto(`${workbench.base}/alerts?find=Second+factor+given&last=7d`);
+    await press(other, 'Approve');
+    await sees(page, 'came to its end');
+    await sees(page, 'Seen to: teo.marrash');
+    await page.goto(`${workbench.base}/runbooks`);
+    await sees(page, 'came to its end');
+  } finally {
+    await other.browserContext().close();
+    directory.closeAllConnections();
+    directory.close();
+  }
+});
+
 test('the report of the story: a page of paper, four sheets of it, with nothing that runs', async () => {
   const call = await signedInCall(workbench.base);
   const made = await makeNightCrossing(call);

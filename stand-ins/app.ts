@@ -2,12 +2,15 @@ import express, { type Express } from 'express';
 import type { SMTPServer } from 'smtp-server';
 import type { Instant } from '../core/base/instant.js';
 import { whoHasLeft } from '../demo/generate/index.js';
+import type { DemoRecord } from '../demo/generate/record.js';
 import { directoryAssets, directoryPeople } from '../demo/world/directory.js';
 import { Feed } from './feed/feed.js';
 import { fontsAndIcon } from './page/fonts.js';
 import { renderPage } from './page/page.js';
 import { Stage } from './scenes.js';
 import { chatRoom } from './services/chat.js';
+import { EndpointAgent } from './services/agent.js';
+import { cloudRights } from './services/cloud.js';
 import { Firewall } from './services/firewall.js';
 import { identityDirectory } from './services/identity.js';
 import { mailbox } from './services/mailbox.js';
@@ -31,8 +34,10 @@ export interface StandIns {
 export function makeStandIns(world: World, to: Destination, now: () => Instant): StandIns {
   const sender = new Sender(to);
   const firewall = new Firewall();
-  const tide = new Tide(world, sender, now, (record) => firewall.drops(record));
-  const stage = new Stage(sender, now, (record) => firewall.drops(record));
+  const agent = new EndpointAgent();
+  const keptAway = (record: DemoRecord): boolean => firewall.drops(record) || agent.drops(record);
+  const tide = new Tide(world, sender, now, keptAway);
+  const stage = new Stage(sender, now, keptAway);
   const feed = new Feed(world, now);
   const people = directoryPeople(whoHasLeft(world.end));
   const assets = directoryAssets();
@@ -45,6 +50,8 @@ export function makeStandIns(world: World, to: Destination, now: () => Instant):
   app.use('/sink', webhookSink());
   app.use('/identity', identityDirectory());
   app.use('/firewall', firewall.router);
+  app.use('/agent', agent.router);
+  app.use('/cloud', cloudRights());
   app.get('/feed/bookings', (request, response) => {
     const { cursor } = request.query;
     response.json(feed.page(typeof cursor === 'string' ? cursor : undefined));

@@ -6,6 +6,7 @@ import express from 'express';
 import { createTransport } from 'nodemailer';
 import { makeStandIns, type StandIns } from './app.js';
 import { SINK_SECRET } from './services/sink.js';
+import { EndpointAgent } from './services/agent.js';
 import { Firewall } from './services/firewall.js';
 import { Tide } from './tide/tide.js';
 import type { DemoRecord } from '../demo/generate/record.js';
@@ -192,6 +193,41 @@ it('a rule of the firewall keeps a flow away until it ends, and no other', async
   } finally {
     server.close();
   }
+});
+
+it('an agent takes a host off the network: nothing of it comes in until it is let back', async () => {
+  const agent = new EndpointAgent();
+  const server = express().use(agent.router).listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  const at = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const order = async (path: string): Promise<number> => (await fetch(at + path, { method: 'POST' })).status;
+  const told = (raw: string, source = 'mast-os'): boolean => agent.drops({ source, raw });
+  try {
+    expect(await order('/hosts/quay-tk-07/quarantine')).toBe(200);
+    expect(told('<Computer>quay-tk-07</Computer>')).toBe(true);
+    expect(told('<Computer>quay-tk-08</Computer>')).toBe(false);
+    expect(told('quay-tk-07 at the gate', 'harbour-id')).toBe(false);
+    expect(await order('/hosts/quay-tk-07/release')).toBe(200);
+    expect(told('<Computer>quay-tk-07</Computer>')).toBe(false);
+    expect(await order('/hosts/nowhere/quarantine')).toBe(404);
+    expect(await order('/hosts/quay-tk-07/sink')).toBe(404);
+  } finally {
+    server.close();
+  }
+});
+
+it('the cloud takes a right away and gives it back, each order once', async () => {
+  const right = { user: '0ttilie.brandt', right: 'owner' };
+  for (const key of ['a', 'a'])
+    expect((await post('/cloud/accounts/ticketing-prod/rights/remove', { ...right, key })).status).toBe(200);
+  expect((await post('/cloud/accounts/ticketing-prod/rights/give', { ...right, key: 'b' })).status).toBe(200);
+  expect((await post('/cloud/accounts/ticketing-prod/rights/remove', { user: 'x' })).status).toBe(422);
+  expect(await (await fetch(`${base}/cloud/changes`)).json()).toEqual({
+    changes: [
+      'owner in ticketing-prod given back to 0ttilie.brandt',
+      'owner in ticketing-prod taken from 0ttilie.brandt',
+    ],
+  });
 });
 
 it('the mailbox takes mail over SMTP and reads it, whatever its letters', async () => {

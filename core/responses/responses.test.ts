@@ -1,5 +1,5 @@
 import { compileHunt } from '../wick/compile.js';
-import { fill, flowText, placesOf } from './document.js';
+import { fill, flowText, namesOfSubject, placesOf, rightText } from './document.js';
 import { historyByDay, historyHunt, judgeHistory, type HitDay } from './history.js';
 import { offered, responseOf, responses } from './shipped.js';
 import { subjectFor } from './subjects.js';
@@ -8,6 +8,8 @@ const SUBJECTS = {
   user: "o'hara",
   address: '203.0.113.77',
   flow: flowText('10.30.0.10', '203.0.113.77', 53, 'UDP'),
+  host: 'quay-tk-07',
+  right: rightText('0ttilie.brandt', 'owner', 'ticketing-prod'),
 } as const;
 
 describe('what a response falls on', () => {
@@ -40,6 +42,23 @@ describe('what a response falls on', () => {
     expect(subjectFor('address', alert)).toBe('203.0.113.77');
     expect(subjectFor('flow', alert)).toBe('10.30.0.10 > 203.0.113.77 port 53/udp');
     expect(subjectFor('user', alert)).toBeNull();
+    expect(subjectFor('host', alert)).toBeNull();
+    expect(subjectFor('right', alert)).toBeNull();
+    const given = {
+      kind: 'rights',
+      operation: 'role.grant',
+      host: 'mast-dc-01',
+      target_user: '0ttilie.brandt',
+      group_name: 'owner',
+      account: 'ticketing-prod',
+    };
+    const rights = { subjectFields: {}, evidence: [given] };
+    expect(subjectFor('right', rights)).toBe('0ttilie.brandt has owner in ticketing-prod');
+    expect(subjectFor('host', rights)).toBe('mast-dc-01');
+    expect(subjectFor('right', { ...rights, evidence: [{ ...given, operation: 'role.revoke' }] })).toBeNull();
+    const places = placesOf('right', SUBJECTS.right) ?? {};
+    expect(namesOfSubject('right', places)).toEqual(['0ttilie.brandt', 'owner', 'ticketing-prod']);
+    expect(placesOf('right', 'owner of everything')).toBeNull();
     expect(subjectFor('address', { subjectFields: { src_ip: '10.0.0.1' }, evidence: [] })).toBeNull();
   });
 

@@ -65,6 +65,28 @@ export const responses = {
       "from network, web, signin\nwhere (src_ip = {address} or dst_ip = {address}) and outcome != 'blocked'",
     narrower: 'block-flow',
   },
+  'quarantine-host': {
+    title: 'Quarantine the host',
+    on: 'host',
+    to: 'agent',
+    path: '/hosts/{subject}/quarantine',
+    body: { subject: '{subject}' },
+    undo: { title: 'Let the host back', path: '/hosts/{subject}/release' },
+    hours: 24,
+    history: 'from all\nwhere host = {subject} or src_host = {subject}',
+    narrower: 'block-flow',
+  },
+  'remove-right': {
+    title: 'Remove the right',
+    on: 'right',
+    to: 'cloud',
+    path: '/accounts/{account}/rights/remove',
+    body: { user: '{user}', right: '{right}' },
+    undo: { title: 'Give the right back', path: '/accounts/{account}/rights/give' },
+    hours: null,
+    history: 'from all\nwhere user = {user} and account = {account}',
+    narrower: null,
+  },
 } as const satisfies Readonly<Record<string, ResponseDocument>>;
 export type ResponseName = keyof typeof responses;
 

@@ -1,4 +1,4 @@
-import { placesOf, flowText, type ResponseKind } from './document.js';
+import { placesOf, flowText, type ResponseKind, rightText } from './document.js';
 
 /** What of an alert responses look at. */
 export interface AlertAbout {
@@ -13,6 +13,22 @@ export function subjectFor(kind: ResponseKind, { subjectFields, evidence }: Aler
   switch (kind) {
     case 'user':
       return subjectFields['user'] ?? null;
+    case 'host': {
+      const named = [subjectFields['host'], subjectFields['src_host'], ...events.map(({ host }) => host)];
+      return named.find((one): one is string => typeof one === 'string' && one !== '') ?? null;
+    }
+    case 'right':
+      for (const { kind: of, operation, target_user, group_name, account } of events)
+        if (
+          of === 'rights' &&
+          typeof operation === 'string' &&
+          /^(role\.grant|group\.add)$/.test(operation) &&
+          typeof target_user === 'string' &&
+          typeof group_name === 'string' &&
+          typeof account === 'string'
+        )
+          return rightText(target_user, group_name, account);
+      return null;
     case 'address': {
       // Of two addresses the one that is not of this network: nobody wants their own host unreachable first.
       const named = [

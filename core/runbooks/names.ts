@@ -1,5 +1,6 @@
 import { jsonToText } from '../text/json-text.js';
 import type { Json } from '../base/json.js';
+import { responseKinds } from '../responses/document.js';
 import { subjectFor, type AlertAbout } from '../responses/subjects.js';
 import { responseOf } from '../responses/shipped.js';
 import { asksOf } from '../wick/compile.js';
@@ -36,7 +37,7 @@ export function namesOf({ title, subject, subjectFields, evidence }: NamedAlert)
     return value === undefined || value === null || value === '' ? [] : [[name, value]];
   });
   const about = { subjectFields, evidence };
-  const responded = (['user', 'address', 'flow'] as const).flatMap((kind) => {
+  const responded = responseKinds.flatMap((kind) => {
     const on = subjectFor(kind, about);
     return on === null ? [] : [[kind, on] as const];
   });

@@ -97,6 +97,7 @@ it('names what the alert is about first, then what its newest events say', () =>
     title: 'Flows',
     subject: 'hold-fs-01',
     user: 'teo.marrash',
+    host: 'hold-fs-01',
     src_host: 'hold-fs-01',
     src_ip: '10.30.0.11',
     dst_ip: '203.0.113.77',

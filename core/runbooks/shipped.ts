@@ -179,7 +179,7 @@ export const shippedRunbooks: Readonly<Record<string, Runbook>> = {
         id: 'tell',
         title: 'Write down that the rights must go',
         do: 'message',
-        text: 'Take back by hand the rights that {user} gave; they are listed in the run.',
+        text: 'Take back the rights that {user} gave (“Remove the right” on an alert that names one); they are listed in the run.',
       },
     ],
   },

@@ -9,6 +9,8 @@ export const destinationKinds = [
   'program',
   'identity',
   'firewall',
+  'agent',
+  'cloud',
 ] as const;
 
 /** Where actions of rules go. Its secret is never given out. */

@@ -156,6 +156,8 @@ export async function furnishDestinations(
     ...inside,
   });
   await destinations.put('directory', { kind: 'identity', address: `${standIns}/identity`, ...inside });
+  await destinations.put('watchman', { kind: 'agent', address: `${standIns}/agent`, ...inside });
+  await destinations.put('cumulus-rights', { kind: 'cloud', address: `${standIns}/cloud`, ...inside });
   await destinations.put('quay-firewall', { kind: 'firewall', address: `${standIns}/firewall`, ...inside });
 }
 

@@ -201,6 +201,20 @@ it('programs come from one folder, without a shell', async () => {
   ]);
 });
 
+it('a button of a message starts a runbook, once; a rule may offer what has a name of one', async () => {
+  await put('watch-room', { kind: 'chat', address: receiverAt('/room'), allowPrivate: true });
+  await raise("{ chat: watch-room, offer: ['runbook:stolen-password'] }");
+  await deliverAll();
+  const { buttons } = JSON.parse(got[0]?.body ?? '');
+  expect(buttons[0].label).toBe('Start the runbook stolen-password');
+  const press = () => fetch(buttons[0].call, { method: 'POST' });
+  expect(await (await press()).json()).toEqual({ said: 'Started: Stolen password on teo.marrash.' });
+  expect((await press()).status).toBe(410);
+  expect((await analyst.call('GET', '/runbook-runs')).json.runs).toMatchObject([
+    { title: 'Stolen password', startedBy: 'somebody in watch-room' },
+  ]);
+});
+
 it('the outbox brings every delivery to its receiver through the queue, also after it was cut off', async () => {
   await put('sink', { kind: 'webhook', address: receiverAt('/sink'), allowPrivate: true });
   await raise('{ webhook: sink }');

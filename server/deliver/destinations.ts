@@ -38,6 +38,8 @@ const protocols: Readonly<Record<DestinationBody['kind'], RegExp>> = {
   webhook: /^https?:$/,
   identity: /^https?:$/,
   firewall: /^https?:$/,
+  agent: /^https?:$/,
+  cloud: /^https?:$/,
   mail: /^smtps?:$/,
   syslog: /^(tcp|udp):$/,
   program: /^$/,
@@ -47,6 +49,8 @@ const examples: Readonly<Record<DestinationBody['kind'], string>> = {
   webhook: 'https://sink.example/alerts',
   identity: 'https://directory.example/identity',
   firewall: 'https://firewall.example/api',
+  agent: 'https://agents.example/api',
+  cloud: 'https://rights.example/api',
   mail: 'smtp://mail.example:25',
   syslog: 'tcp://collector.example:514',
   program: 'block.sh',
@@ -283,6 +287,8 @@ function trials(kind: DestinationWire['kind'], to: string): RuleAction | null {
     case 'program':
     case 'identity':
     case 'firewall':
+    case 'agent':
+    case 'cloud':
       return null;
   }
 }

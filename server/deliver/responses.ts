@@ -1,5 +1,11 @@
 import type { Pool, PoolClient } from 'pg';
-import { placesOf, type ResponseDocument } from '../../core/responses/document.js';
+import {
+  type CarrierKind,
+  namesOfSubject,
+  placesOf,
+  type ResponseDocument,
+  type ResponseKind,
+} from '../../core/responses/document.js';
 import { labelOf, responseOf, responses as known } from '../../core/responses/shipped.js';
 import { type RespondAction, runbookOffered } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
@@ -20,6 +26,28 @@ import {
   PRESS_BUTTON,
 } from './sql.js';
 
+function mistakeIn(kind: ResponseKind, subject: string): string {
+  switch (kind) {
+    case 'user':
+      return 'Name whom it falls on.';
+    case 'host':
+      return 'Name the host it falls on.';
+    case 'address':
+      return `"${subject}" is no address.`;
+    case 'flow':
+      return `"${subject}" is no flow, such as 10.30.0.10 > 203.0.113.77 port 53/udp.`;
+    case 'right':
+      return `"${subject}" is no right, such as teo.marrash has owner in ticketing-prod.`;
+  }
+}
+
+const carrierWords: Readonly<Record<CarrierKind, string>> = {
+  identity: 'identity directory',
+  firewall: 'firewall',
+  agent: 'endpoint agent',
+  cloud: 'cloud',
+};
+
 /** A response falls on nobody the alert does not speak of. @throws Failure 404, 422 */
 async function requireSubject(
   client: Pool | PoolClient,
@@ -28,20 +56,13 @@ async function requireSubject(
   subject: string,
 ): Promise<void> {
   const places = placesOf(response.on, subject);
-  if (places === null)
-    throw new Failure(
-      'not-its-subject',
-      response.on === 'user'
-        ? 'Name whom it falls on.'
-        : response.on === 'address'
-          ? `"${subject}" is no address.`
-          : `"${subject}" is no flow, such as 10.30.0.10 > 203.0.113.77 port 53/udp.`,
-    );
+  if (places === null) throw new Failure('not-its-subject', mistakeIn(response.on, subject));
   const { rows } = await client.query<{ known: boolean }>(IS_SUBJECT, [
     alert,
     subject,
     places['address'] ?? places['source'] ?? null,
     places['destination'] ?? null,
+    namesOfSubject(response.on, places),
   ]);
   if (rows[0] === undefined) throw notFound(`alert ${alert}`);
   if (!rows[0].known)
@@ -181,7 +202,7 @@ export class Responses {
         if (to === undefined)
           throw new Failure(
             'no-directory',
-            `No ${kind === 'identity' ? 'identity directory' : 'firewall'} is set up. Add one under Destinations, and approve it then.`,
+            `No ${carrierWords[kind]} is set up. Add one under Destinations, and approve it then.`,
           );
         const action: RespondAction = { do: 'respond', to, response: id, does, subject };
         await client.query(ADD_DELIVERY, [alert, JSON.stringify(action)]);

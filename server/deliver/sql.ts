@@ -133,11 +133,15 @@ export const CLAIM_UNDONE = 'UPDATE responses SET undone_by = $2 WHERE id = $1';
 export const DECIDE_RESPONSE =
   'UPDATE responses SET state = $2, decided_by = $3, decided = now(), reason = $4, ends = now() + make_interval(hours => hours) WHERE id = $1';
 
-/** Who an alert is about: its subject, and whom its evidence names. $1 alert, $2 subject, $3 an address, $4 where it goes */
+/**
+ * Who an alert is about: its subject, and whom one event of its evidence names. $1 alert, $2 subject, $3 an address,
+ * $4 where it goes, $5 names; either the names are told or the addresses
+ */
 export const IS_SUBJECT = `
   SELECT a.subject = $2 OR EXISTS (SELECT 1 FROM jsonb_each_text(a.subject_fields) AS f WHERE f.value = $2)
       OR EXISTS (SELECT 1 FROM alert_events ae JOIN events e ON e.id = ae.event_id AND e."time" = ae.event_time
-                  WHERE ae.alert = a.id AND ($2 IN (e."user", e.target_user, e.acting_as)
+                  WHERE ae.alert = a.id AND ($5::text[] <@ array_remove(ARRAY[e."user", e.target_user, e.acting_as, e.host,
+                           e.src_host, e.dst_host, e.group_name, e.account], NULL)
                          OR $3::inet IN (e.src_ip, e.dst_ip) AND ($4::inet IS NULL OR e.dst_ip = $4::inet))) AS known
     FROM alerts a WHERE a.id = $1`;
 

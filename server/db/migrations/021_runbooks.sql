@@ -55,6 +55,11 @@ CREATE TABLE runbook_steps (
   PRIMARY KEY (run, step)
 );
 
+-- Who takes a host off the network, and who takes rights away.
+ALTER TABLE destinations DROP CONSTRAINT destinations_kind_check,
+  ADD CONSTRAINT destinations_kind_check
+    CHECK (kind IN ('chat', 'mail', 'webhook', 'syslog', 'program', 'identity', 'firewall', 'agent', 'cloud'));
+
 ALTER TABLE changes DROP CONSTRAINT changes_kind_check,
   ADD CONSTRAINT changes_kind_check
     CHECK (kind IN ('rule', 'log source', 'list', 'destination', 'source', 'person', 'subject', 'runbook'));

@@ -27,7 +27,13 @@ const examples: Readonly<Record<Kind, string>> = {
   program: 'block.sh',
   identity: 'https://directory.example/identity',
   firewall: 'https://firewall.example/api',
+  agent: 'https://agents.example/api',
+  cloud: 'https://rights.example/api',
 };
+
+/** Kinds that are told something; the others do something, which nobody tries for fun. */
+const tells: ReadonlySet<string> = new Set(['chat', 'mail', 'webhook', 'syslog']);
+
 /** Sets a destination up, or changes it; a word can be sent to see whether it arrives. */
 export function DestinationForm({
   name: known,
@@ -157,20 +163,17 @@ export function DestinationForm({
         <button type="button" className="link sm" onClick={onDone}>
           Cancel
         </button>
-        {begin !== null &&
-          begin.kind !== 'program' &&
-          begin.kind !== 'identity' &&
-          begin.kind !== 'firewall' && (
-            <button
-              type="button"
-              className="link sm"
-              disabled={attempt.isPending}
-              title="Sends a word as it is kept now, outside of any alert"
-              onClick={() => attempt.mutate()}
-            >
-              {attempt.isPending ? 'Sending' : 'Send a test'}
-            </button>
-          )}
+        {begin !== null && tells.has(begin.kind) && (
+          <button
+            type="button"
+            className="link sm"
+            disabled={attempt.isPending}
+            title="Sends a word as it is kept now, outside of any alert"
+            onClick={() => attempt.mutate()}
+          >
+            {attempt.isPending ? 'Sending' : 'Send a test'}
+          </button>
+        )}
         {begin !== null && (
           <RemoveButton
             what={`the destination ${known}`}

@@ -10,4 +10,6 @@ export const kindWords: Readonly<Record<Kind, string>> = {
   program: 'program',
   identity: 'identity directory',
   firewall: 'firewall',
+  agent: 'endpoint agent',
+  cloud: 'cloud',
 };
