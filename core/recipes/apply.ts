@@ -36,8 +36,8 @@ import {
 import { compileMapping, type Read } from './mapping.js';
 import { fieldReader } from './field-path.js';
 import { compileWhen, type Holds } from './when.js';
-import { EARLIEST, LATEST, readTime } from './record-time.js';
-import type { Mapping, Recipe } from './recipe-schema.js';
+import { compileTime, EARLIEST, LATEST } from './record-time.js';
+import { ARRIVAL_TAG, type Mapping, type Recipe } from './recipe-schema.js';
 
 /** What became of one record. */
 export type RecipeOutcome =
@@ -185,11 +185,13 @@ const compileLookups = (recipe: Recipe, lists: ReadonlyMap<string, ListLookup>):
 /**
  * Prepares a recipe that its schema has accepted.
  * @param lists the lists its lookups name; those that are not there fill nothing in
- * @throws ReadPatternError for a pattern that cannot be read
+ * @param zone the zone of the source, for times that name none; it goes before that of the recipe
+ * @throws ReadPatternError for a pattern that cannot be read; TimeFormatError for a format of times or a zone
  */
 export function compileRecipe(
   recipe: Recipe,
   lists: ReadonlyMap<string, ListLookup> = new Map(),
+  zone: string | null = null,
 ): CompiledRecipe {
   const format = formats[recipe.format];
   const readRecord = format.reader(recipe);
@@ -200,9 +202,7 @@ export function compileRecipe(
     const reading = readRecord(raw);
     return reading.fields === null ? reading : { fields: expand(reading.fields) };
   };
-  const times = (typeof recipe.time.from === 'string' ? [recipe.time.from] : recipe.time.from).map(
-    fieldReader,
-  );
+  const timeOf = compileTime(recipe.time, zone);
   const readId = recipe.id === undefined ? () => null : fieldReader(recipe.id);
   const base: Columns = [...compileSet(recipe.constants), ...compileMap(recipe.map)];
   const cases = (recipe.cases ?? []).map((one) => ({
@@ -237,8 +237,8 @@ export function compileRecipe(
       const discard = discards.find(({ holds }) => holds(fields));
       if (discard !== undefined) return { became: 'discarded', because: discard.because };
 
-      const written = times.map((read) => read(fields)).find((value) => value !== null) ?? null;
-      const time = written === null ? null : readTime(written, recipe.time.as, received);
+      const found = timeOf(fields, received);
+      const { time, written } = found;
       if (time === null) {
         const where = JSON.stringify(recipe.time.from);
         return {
@@ -273,6 +273,7 @@ export function compileRecipe(
       }
       const added = tags.filter(({ holds }) => holds(fields)).map(({ add }) => add);
       if (writer.shortened.size > 0) added.push(SHORTENED_TAG);
+      if (found.arrived) added.push(ARRIVAL_TAG);
       if (added.length > 0) draft['tags'] = [...((draft['tags'] as string[] | undefined) ?? []), ...added];
       const id = jsonToText(readId(fields));
       return {

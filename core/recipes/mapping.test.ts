@@ -110,7 +110,9 @@ it.each([
   ['2026-11-14T08:03:12,25', '2026-11-14T08:03:12.25Z'],
   ['2026-11-14 08:03:12+01:00', null],
 ])('reads %s as UTC', (text, expected) =>
-  expect(readTime(text, 'plain-utc', received)).toBe(expected === null ? null : parseInstant(expected)),
+  expect(readTime(text, 'plain-utc', { received: received, zone: 'UTC', zones: new Map() })).toBe(
+    expected === null ? null : parseInstant(expected),
+  ),
 );
 
 it.each([

@@ -13,6 +13,7 @@ export const timeForms = [
   'epoch-seconds',
   'epoch-milliseconds',
   'epoch-microseconds',
+  'epoch-nanoseconds',
   'syslog',
   'plain-utc',
   'access-log',
@@ -20,6 +21,9 @@ export const timeForms = [
 export type TimeForm = (typeof timeForms)[number];
 
 const path = { type: 'string', minLength: 1, maxLength: 200 } as const;
+const timeAs = { type: 'string', minLength: 1, maxLength: 100 } as const;
+/** Marks events whose time is the moment they came in, since none could be read. */
+export const ARRIVAL_TAG = 'time of arrival';
 const scalar = {
   anyOf: [{ type: 'string', maxLength: 500 }, { type: 'number' }, { type: 'boolean' }],
 } as const;
@@ -135,7 +139,36 @@ export const recipeSchema = {
       additionalProperties: false,
       properties: {
         from: { anyOf: [path, { type: 'array', items: path, minItems: 1 }] },
-        as: { enum: timeForms },
+        and: {
+          ...path,
+          description: 'a second field, put behind the first with a blank: the clock beside the date',
+        },
+        read: {
+          type: 'string',
+          minLength: 1,
+          maxLength: 500,
+          description: 'a pattern that cuts <time> out of the text, such as "[<time>] <_rest:rest>"',
+        },
+        as: {
+          description:
+            'how the time is written: one of the named forms, or a format such as "yyyy-MM-dd HH:mm:ss,SSS" (letters of Unicode TS 35); several are tried in order',
+          anyOf: [timeAs, { type: 'array', items: timeAs, minItems: 1, maxItems: 10 }],
+        },
+        zone: {
+          type: 'string',
+          minLength: 1,
+          maxLength: 60,
+          description: 'the zone of times that name none, such as Europe/Lisbon; a source may have its own',
+        },
+        zones: {
+          type: 'object',
+          description: 'what names of zones in the text mean: an offset such as "+01:00", or a zone',
+          additionalProperties: { type: 'string', minLength: 1, maxLength: 60 },
+        },
+        otherwise: {
+          enum: ['arrival'],
+          description: `where no time can be read, the moment of arrival counts, and the event is tagged "${ARRIVAL_TAG}"`,
+        },
       },
     },
     constants: columnsOf(scalar),
@@ -239,7 +272,15 @@ export interface Recipe {
   readonly id?: string;
   readonly time: {
     readonly from: string | readonly string[];
-    readonly as: TimeForm;
+    /** A second field, behind the first: the clock beside the date. */
+    readonly and?: string;
+    /** A pattern that cuts `<time>` out of the text. */
+    readonly read?: string;
+    /** Named forms, or formats; tried in order. */
+    readonly as: string | readonly string[];
+    readonly zone?: string;
+    readonly zones?: Readonly<Record<string, string>>;
+    readonly otherwise?: 'arrival';
   };
   readonly constants?: Readonly<Record<string, Scalar>>;
   readonly map?: Readonly<Record<string, Mapping>>;

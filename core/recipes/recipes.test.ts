@@ -164,8 +164,12 @@ describe('recipes in general', () => {
   });
 
   it('read times in every form', () => {
-    expect(readTime(1731571392, 'epoch-seconds', 0)).toBe(1731571392_000_000);
-    expect(readTime('1731571392123', 'epoch-milliseconds', 0)).toBe(1731571392_123_000);
-    expect(readTime({ a: 1 }, 'iso', 0)).toBeNull();
+    expect(readTime(1731571392, 'epoch-seconds', { received: 0, zone: 'UTC', zones: new Map() })).toBe(
+      1731571392_000_000,
+    );
+    expect(
+      readTime('1731571392123', 'epoch-milliseconds', { received: 0, zone: 'UTC', zones: new Map() }),
+    ).toBe(1731571392_123_000);
+    expect(readTime({ a: 1 }, 'iso', { received: 0, zone: 'UTC', zones: new Map() })).toBeNull();
   });
 });

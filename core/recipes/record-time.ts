@@ -1,7 +1,12 @@
 import { DAY, daysFromCivil, parseInstant, SECOND, type Instant } from '../base/instant.js';
-import type { Json } from '../base/json.js';
+import type { Json, JsonObject } from '../base/json.js';
+import { jsonToText } from '../text/json-text.js';
 import { readNumber } from '../text/numbers.js';
-import type { TimeForm } from './recipe-schema.js';
+import { parseReadPattern, ReadPatternError } from '../text/read-pattern.js';
+import { zoneName } from '../text/zones.js';
+import { fieldReader } from './field-path.js';
+import { timeForms, type Recipe, type TimeForm } from './recipe-schema.js';
+import { compileTimeFormat, readOffset, type TimeContext, TimeFormatError } from './time-format.js';
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 
@@ -55,24 +60,115 @@ const fromNumber = (value: Json, unit: number): Instant | null => {
   return number === null ? null : Math.round(number * unit);
 };
 
-/** A record's time in the form its recipe names. @returns null when it cannot be read */
-export function readTime(value: Json, as: TimeForm, received: Instant): Instant | null {
+/** Nanoseconds are longer than a float holds: the last three digits go first. */
+function fromNanoseconds(value: Json): Instant | null {
+  if (typeof value === 'string' && /^\d{4,19}$/.test(value)) return Number(value.slice(0, -3));
+  return fromNumber(value, 0.001);
+}
+
+/** ISO 8601 without a zone, as it is in the zone of the source. */
+const isoLocal = ['yyyy-MM-dd HH:mm:ss', 'yyyy-MM-dd HH:mm:ss.S', 'yyyy-MM-dd HH:mm:ss,S'].map(
+  compileTimeFormat,
+);
+
+/** A record's time in a form that has a name. @returns null when it cannot be read */
+export function readTime(value: Json, as: TimeForm, context: TimeContext): Instant | null {
+  const { received, zone } = context;
   switch (as) {
-    case 'iso':
-      return typeof value === 'string' ? parseInstant(value.trim()) : null;
+    case 'iso': {
+      if (typeof value !== 'string') return null;
+      const text = value.trim();
+      // What names no zone is told by none of these: then the zone of the source decides.
+      const local =
+        zone === 'UTC' ? null : firstOf(isoLocal, (read) => read(text.replace('T', ' '), context));
+      return local ?? parseInstant(text);
+    }
     case 'epoch-seconds':
       return fromNumber(value, SECOND);
     case 'epoch-milliseconds':
       return fromNumber(value, 1000);
     case 'epoch-microseconds':
       return fromNumber(value, 1);
+    case 'epoch-nanoseconds':
+      return fromNanoseconds(value);
     case 'plain-utc':
       return typeof value === 'string' ? parsePlainUtc(value) : null;
     case 'access-log':
       return typeof value === 'string' ? parseAccessLogTime(value) : null;
     case 'syslog':
-      return typeof value === 'string' ? (parseYearless(value, received) ?? parseInstant(value)) : null;
+      if (typeof value !== 'string') return null;
+      return (
+        (zone === 'UTC' ? parseYearless(value, received) : yearless(value, context)) ?? parseInstant(value)
+      );
   }
+}
+
+const yearless = compileTimeFormat('MMM d HH:mm:ss');
+
+function firstOf<T, R>(items: readonly T[], of: (item: T) => R | null): R | null {
+  for (const item of items) {
+    const found = of(item);
+    if (found !== null) return found;
+  }
+  return null;
+}
+
+/** What was found of a record's time. */
+export type FoundTime =
+  | { readonly time: Instant; readonly written: Json; readonly arrived: boolean }
+  | { readonly time: null; readonly written: Json };
+
+const isForm = (text: string): text is TimeForm => (timeForms as readonly string[]).includes(text);
+
+/** The zone of a source that says none. */
+const USUAL_ZONE = 'UTC';
+
+/**
+ * Prepares how a recipe finds the time of a record.
+ * @param sourceZone the zone of the source, where it has one: it goes before that of the recipe
+ * @throws TimeFormatError, ReadPatternError
+ */
+export function compileTime(
+  { from, and, read, as, zone, zones, otherwise }: Recipe['time'],
+  sourceZone: string | null = null,
+): (fields: JsonObject, received: Instant) => FoundTime {
+  const given = sourceZone ?? zone ?? USUAL_ZONE;
+  const usual = zoneName(given);
+  if (usual === null)
+    throw new TimeFormatError(`"${given}" is no time zone. Write one such as Europe/Lisbon, or UTC.`);
+  for (const [name, means] of Object.entries(zones ?? {}))
+    if (readOffset(means) === null && zoneName(means) === null)
+      throw new TimeFormatError(
+        `"${name}" means "${means}", which is neither an offset such as +01:00 nor a zone.`,
+      );
+  const table = new Map(Object.entries(zones ?? {}));
+  const froms = (typeof from === 'string' ? [from] : from).map(fieldReader);
+  const second = and === undefined ? null : fieldReader(and);
+  const pattern = read === undefined ? null : parseReadPattern(read, 'anywhere');
+  if (pattern !== null && !pattern.blanks.some(({ name }) => name === 'time'))
+    throw new ReadPatternError(0, 'The pattern of a time needs a blank called <time>.');
+  const forms = (typeof as === 'string' ? [as] : as).map((form) => {
+    if (isForm(form)) return (value: Json, context: TimeContext) => readTime(value, form, context);
+    const byFormat = compileTimeFormat(form);
+    return (value: Json, context: TimeContext) => {
+      const text = jsonToText(value);
+      return text === null ? null : byFormat(text.trim(), context);
+    };
+  });
+  const valueOf = (fields: JsonObject): Json => {
+    let value: Json = firstOf(froms, (one) => one(fields));
+    if (value !== null && second !== null)
+      value = `${jsonToText(value) ?? ''} ${jsonToText(second(fields)) ?? ''}`;
+    if (value === null || pattern === null) return value;
+    return pattern.read(jsonToText(value) ?? '')?.['time'] ?? null;
+  };
+  return (fields, received) => {
+    const written = valueOf(fields);
+    const context: TimeContext = { received, zone: usual, zones: table };
+    const time = written === null ? null : firstOf(forms, (form) => form(written, context));
+    if (time !== null) return { time, written, arrived: false };
+    return otherwise === 'arrival' ? { time: received, written, arrived: true } : { time: null, written };
+  };
 }
 
 /** The earliest and latest times that are believed; clocks outside are broken. */

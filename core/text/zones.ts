@@ -105,3 +105,20 @@ export function localDay(instant: Instant, zone = 'UTC'): { readonly from: Insta
   const back = (wall: Instant): Instant => wall - offsetOf(table, wall - offsetOf(table, wall));
   return { from: back(midnight), to: back(midnight + DAY) };
 }
+
+/**
+ * When a clock on the wall of a zone shows a time. A time that comes twice is its first; one that never comes, as clocks
+ * go forward, is as much later as they do.
+ * @param wall the time as the clock shows it, as if it were UTC
+ * @param zone a name that {@link zoneName} gave
+ */
+export function instantOf(wall: Instant, zone: string): Instant {
+  if (zone === 'UTC') return wall;
+  const table = zoneOffsets(zone);
+  // Of the offsets around the time, the one that gives it back; the larger comes first.
+  const around = [offsetOf(table, wall - DAY), offsetOf(table, wall + DAY)];
+  const fits = around
+    .map((offset) => wall - offset)
+    .filter((instant) => instant + offsetOf(table, instant) === wall);
+  return fits.length === 0 ? wall - (around[0] ?? 0) : Math.min(...fits);
+}

@@ -50,6 +50,7 @@ export const source = {
     'retentionDays',
     'heldFrom',
     'syslog',
+    'zone',
   ],
   additionalProperties: false,
   properties: {
@@ -102,6 +103,10 @@ export const source = {
     retentionDays: { type: ['integer', 'null'] },
     heldFrom: { type: ['string', 'null'], description: 'the first day whose events are still held' },
     syslog: { anyOf: [syslogClaim, { type: 'null' }] },
+    zone: {
+      type: ['string', 'null'],
+      description: 'the time zone of its times that name none; null: as the recipe says',
+    },
   },
 } as const;
 export type Source = Wire<typeof source>;
@@ -146,6 +151,7 @@ export const sourceChange = {
       description: 'null keeps all',
     },
     syslog: { anyOf: [syslogClaim, { type: 'null' }] },
+    zone: { type: ['string', 'null'], minLength: 1, maxLength: 60 },
   },
 } as const;
 export type SourceChange = Wire<typeof sourceChange>;

@@ -20,6 +20,8 @@ export interface IntakeSource {
   readonly name: string;
   readonly keyHash: Buffer;
   readonly recipe: CompiledRecipe;
+  /** The zone of its times that name none; null for that of the recipe. */
+  readonly zone?: string | null;
   /** Days its events are kept; null keeps all of them. */
   readonly retentionDays: number | null;
   /** How its records are read where that is not by the source's own recipe. */
@@ -70,6 +72,7 @@ export class SourceCatalogue {
       document: Recipe;
       syslog: SyslogClaim | null;
       retention_days: number | null;
+      zone: string | null;
     }>(SOURCES_WITH_RECIPES);
     const wanted = rows.flatMap(({ document }) => (document.lookups ?? []).map(({ list }) => list));
     const { lists, until } = await loadLookups(this.pool, [...new Set(wanted)], this.behind);
@@ -79,7 +82,8 @@ export class SourceCatalogue {
         {
           name: row.name,
           keyHash: row.key_hash,
-          recipe: compileRecipe(row.document, lists),
+          recipe: compileRecipe(row.document, lists, row.zone),
+          zone: row.zone,
           retentionDays: row.retention_days,
           claims: row.syslog && compileClaim(row.syslog),
         },

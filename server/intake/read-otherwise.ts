@@ -34,6 +34,10 @@ export async function readOtherwise(
     (document.lookups ?? []).map(({ list }) => list),
     behindNetworks(places),
   );
-  const recipe = compileRecipe({ ...document, ...(format && { format }), version: READ_OTHERWISE }, lists);
+  const recipe = compileRecipe(
+    { ...document, ...(format && { format }), version: READ_OTHERWISE },
+    lists,
+    source.zone ?? null,
+  );
   return { ...source, recipe, otherwise: { recipe: name, format } };
 }

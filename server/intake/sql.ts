@@ -1,6 +1,6 @@
 import { LIST_COLUMNS } from '../lists/columns-sql.js';
 
-export const SOURCES_WITH_RECIPES = `SELECT s.name, s.key_hash, s.syslog, s.retention_days, r.document
+export const SOURCES_WITH_RECIPES = `SELECT s.name, s.key_hash, s.syslog, s.retention_days, s.zone, r.document
    FROM sources s
    JOIN LATERAL (SELECT document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
   ORDER BY s.name`;

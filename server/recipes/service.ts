@@ -2,7 +2,9 @@ import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { formats } from '../../core/formats/index.js';
 import { compileRecipe } from '../../core/recipes/apply.js';
+import { wordMistake } from '../../core/recipes/fixed-words.js';
 import { type Recipe, recipeSchema } from '../../core/recipes/recipe-schema.js';
+import { TimeFormatError } from '../../core/recipes/time-format.js';
 import { ReadPatternError } from '../../core/text/read-pattern.js';
 import type { RecipeInFull } from '../../core/wire/sources.js';
 import { bumpConfig } from '../db/config-versions.js';
@@ -30,10 +32,13 @@ export function requireRecipe(document: unknown): Recipe {
       'not-a-recipe',
       `recipe/columns: ${format.title} does not name its columns, so the recipe must.`,
     );
+  const unknown = wordMistake(recipe);
+  if (unknown !== null) throw new Failure('not-a-recipe', unknown);
   try {
     compileRecipe(recipe);
   } catch (error) {
-    if (error instanceof ReadPatternError) throw new Failure('not-a-recipe', error.message, { cause: error });
+    if (error instanceof ReadPatternError || error instanceof TimeFormatError)
+      throw new Failure('not-a-recipe', error.message, { cause: error });
     throw error;
   }
   return recipe;

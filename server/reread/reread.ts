@@ -1,3 +1,4 @@
+import { ZONE_OF_SOURCE } from '../sources/sql.js';
 import type { Pool, PoolClient } from 'pg';
 import { eventId } from '../../core/events/event-id.js';
 import { type CompiledRecipe, compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
@@ -131,7 +132,8 @@ export class Rereader {
       (found.document.lookups ?? []).map(({ list }) => list),
       behindNetworks(this.places),
     );
-    const recipe = compileRecipe(found.document, lists);
+    const zones = await this.pool.query<{ zone: string | null }>(ZONE_OF_SOURCE, [taken.source]);
+    const recipe = compileRecipe(found.document, lists, zones.rows[0]?.zone ?? null);
     let { day, after_id: after } = taken;
     // Nothing to read again: there is no first day.
     while (day !== null && day <= taken.last_day) {

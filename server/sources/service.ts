@@ -2,6 +2,7 @@ import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { parseNetwork } from '../../core/net/network.js';
+import { zoneName } from '../../core/text/zones.js';
 import type { Source, SourceChange, SyslogClaim } from '../../core/wire/sources.js';
 import { bumpConfig } from '../db/config-versions.js';
 import { transaction } from '../db/transaction.js';
@@ -29,6 +30,7 @@ interface SourceRow {
   readonly retention_days: number | null;
   readonly held_from: string | null;
   readonly syslog: SyslogClaim | null;
+  readonly zone: string | null;
   readonly version: number;
   readonly format: Source['format'];
 }
@@ -85,6 +87,7 @@ export class Sources {
         retentionDays: row.retention_days,
         heldFrom: row.held_from,
         syslog: row.syslog,
+        zone: row.zone,
       };
     });
   }
@@ -93,6 +96,12 @@ export class Sources {
   async change(name: string, change: SourceChange): Promise<void> {
     await transaction(this.pool, async (client) => {
       if (change.recipe !== undefined) await requireRecipe(client, change.recipe);
+      const zone = change.zone == null ? null : zoneName(change.zone);
+      if (change.zone != null && zone === null)
+        throw new Failure(
+          'invalid',
+          `"${change.zone}" is no time zone. Write one such as Europe/Lisbon, or UTC.`,
+        );
       for (const network of change.syslog?.networks ?? [])
         if (parseNetwork(network) === null)
           throw new Failure('not-a-network', `"${network}" is no address or network such as 10.0.0.0/8.`);
@@ -105,6 +114,8 @@ export class Sources {
         change.retentionDays ?? null,
         change.syslog !== undefined,
         change.syslog === undefined || change.syslog === null ? null : JSON.stringify(change.syslog),
+        change.zone !== undefined,
+        zone,
       ]);
       if (rowCount === 0) throw notFound(`source "${name}"`);
       await addChange(client, 'source', name, `changed: ${Object.keys(change).join(', ')}`);

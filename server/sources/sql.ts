@@ -25,7 +25,7 @@ export const NOTE_HELD_FROM = `UPDATE sources SET held_from = greatest(held_from
 export const FIND_RECIPE = 'SELECT 1 FROM recipes WHERE name = $1';
 
 export const READ_SOURCES = `SELECT s.name, s.title, s.description, s.recipe, s.key_ending, s.stored, s.known, s.last_event, s.last_received,
-        s.retention_days, s.held_from::text AS held_from, s.syslog, r.version, r.document ->> 'format' AS format,
+        s.retention_days, s.held_from::text AS held_from, s.syslog, s.zone, r.version, r.document ->> 'format' AS format,
         (SELECT count(*) FROM set_aside a WHERE a.source = s.name) AS set_aside
    FROM sources s
    JOIN LATERAL (SELECT version, document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
@@ -33,9 +33,12 @@ export const READ_SOURCES = `SELECT s.name, s.title, s.description, s.recipe, s.
 
 export const CHANGE_SOURCE = `UPDATE sources SET title = coalesce($2, title), description = coalesce($3, description), recipe = coalesce($4, recipe),
           retention_days = CASE WHEN $5 THEN $6::int ELSE retention_days END,
-          syslog = CASE WHEN $7 THEN $8::jsonb ELSE syslog END
+          syslog = CASE WHEN $7 THEN $8::jsonb ELSE syslog END,
+          zone = CASE WHEN $9 THEN $10 ELSE zone END
     WHERE name = $1`;
 
 export const ADD_SOURCE = `INSERT INTO sources (name, title, description, recipe, key_hash, key_ending) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`;
 
 export const CHANGE_KEY = 'UPDATE sources SET key_hash = $2, key_ending = $3 WHERE name = $1';
+
+export const ZONE_OF_SOURCE = 'SELECT zone FROM sources WHERE name = $1';

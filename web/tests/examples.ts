@@ -31,6 +31,7 @@ export const source = (more: Partial<Source> = {}): Source => ({
   retentionDays: null,
   heldFrom: null,
   syslog: null,
+  zone: null,
   ...more,
 });
 

@@ -34,6 +34,7 @@ export function SourceSettings({ source }: { source: Source }): JSX.Element {
     source.recipe,
     source.retentionDays,
     source.syslog,
+    source.zone,
   ]);
   return (
     <>
@@ -51,6 +52,7 @@ function SettingsForm({ source, fixed }: { source: Source; fixed: boolean }): JS
   const [days, setDays] = useState(source.retentionDays === null ? '' : String(source.retentionDays));
   const [hosts, setHosts] = useState(spelled(source.syslog?.hosts));
   const [programs, setPrograms] = useState(spelled(source.syslog?.programs));
+  const [zone, setZone] = useState(source.zone ?? '');
   const [networks, setNetworks] = useState(spelled(source.syslog?.networks));
   const recipes = useQuery(answerTo(listRecipes));
   const save = useMutation({
@@ -63,6 +65,7 @@ function SettingsForm({ source, fixed }: { source: Source; fixed: boolean }): JS
           recipe,
           retentionDays: days.trim() === '' ? null : Number(days),
           syslog: claimOf(hosts, programs, networks),
+          zone: zone.trim() === '' ? null : zone.trim(),
         } satisfies SourceChange,
       }),
     onSuccess: () => client.invalidateQueries(about('sources')),
@@ -103,6 +106,17 @@ function SettingsForm({ source, fixed }: { source: Source; fixed: boolean }): JS
           min: 1,
           max: 3650,
         })}
+        {field(
+          'edit-zone',
+          'Time zone of its times that name none (empty: as the recipe says)',
+          zone,
+          setZone,
+          {
+            className: 'mono',
+            placeholder: 'Europe/Lisbon',
+            maxLength: 60,
+          },
+        )}
         <p className="sm pt-1">
           <b>Syslog messages that are its own</b>{' '}
           <span className="soft">every field that is filled must fit; several with blanks between</span>
