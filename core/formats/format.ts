@@ -1,4 +1,5 @@
 import type { JsonObject } from '../base/json.js';
+import type { RecordShape } from './joined.js';
 
 /** A record read into fields, or why it could not be. */
 export type Reading =
@@ -17,6 +18,7 @@ export type ReadFailure =
   | 'not-combined'
   | 'not-flow'
   | 'not-xml'
+  | 'not-audit'
   /** A line that only names the columns; it holds nothing and is left out. */
   | 'heading';
 
@@ -26,6 +28,8 @@ export interface FormatOptions {
   readonly columns?: readonly string[];
   /** Between the columns of CSV; a comma unless given. */
   readonly delimiter?: string;
+  /** How lines or documents make up records, where that is not one a line. */
+  readonly records?: RecordShape;
 }
 
 /** Cuts a stream of text into the texts of its records, piece by piece, in bounded memory. */
@@ -62,7 +66,7 @@ export const tooLong = (): Reading =>
   );
 
 /** All records of a whole text. */
-export function cutWhole(format: Format, text: string): string[] {
+export function cutWhole(format: Pick<Format, 'cutter'>, text: string): string[] {
   const cutter = format.cutter();
   return [...cutter.push(text), ...cutter.end()];
 }

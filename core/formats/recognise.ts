@@ -1,5 +1,6 @@
 import { canonicalAddress } from '../net/address.js';
 import { cutWhole } from './format.js';
+import type { RecordShape } from './joined.js';
 import type { FormatName } from '../wire/format-names.js';
 import { formats } from './index.js';
 
@@ -9,6 +10,8 @@ export interface Recognised {
   /** Names of the columns, where a heading or the number of columns gives them. */
   readonly columns?: readonly string[];
   readonly delimiter?: string;
+  /** How documents wrap their records. */
+  readonly records?: RecordShape;
   /** Share of the sample's records that read so, 0..1. */
   readonly share: number;
 }
@@ -17,6 +20,7 @@ export interface Recognised {
 const SAMPLE = 50;
 /** Formats that name their fields, the most particular first: syslog would also take other things. */
 const particular = [
+  'audit-log',
   'os-event-xml',
   'json',
   'combined-log',
@@ -66,11 +70,34 @@ function asFlow(lines: readonly string[]): Recognised | null {
   return share > 0.9 && hasAddresses ? { format: 'flow-records', columns, share } : null;
 }
 
+/** The name of the list that wraps the records of a sample of JSON; null where none does. */
+function listIn(sample: string): string | null {
+  const begin = sample.slice(0, 4000);
+  const match =
+    /^\s*\{\s*(?:"[^"\\]{1,100}"\s*:\s*(?:"[^"\\]{0,500}"|[\d.eE+-]{1,40}|true|false|null)\s*,\s*){0,20}"([^"\\]{1,100})"\s*:\s*\[\s*\{/.exec(
+      begin,
+    );
+  const name = match?.[1];
+  if (name === undefined || match === null) return null;
+  // One document a line is a record a line, whatever lists it holds.
+  const end = sample.indexOf('\n');
+  const line = end < 0 ? sample : sample.slice(0, end);
+  try {
+    const value: unknown = JSON.parse(line);
+    const only = end < 0 || sample.slice(end).trim() === '';
+    return only && Object.keys(value as object).length <= 3 ? name : null;
+  } catch {
+    return name;
+  }
+}
+
 /**
  * Guesses how the records of a sample are written.
  * @param sample the beginning of a file, or pasted records
  */
 export function recognise(sample: string): Recognised {
+  const list = listIn(sample);
+  if (list !== null) return { format: 'json', records: { list }, share: 1 };
   for (const format of particular) {
     const share = shareRead(format, sample);
     if (share >= 0.8) return { format, share };

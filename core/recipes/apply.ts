@@ -21,7 +21,7 @@ import {
   type ReadFailure,
   type Reading,
 } from '../formats/format.js';
-import { formats } from '../formats/index.js';
+import { cutterOf, formats } from '../formats/index.js';
 import { parseJson } from '../formats/json.js';
 import { readPairs } from '../formats/key-value.js';
 import { boundedText } from '../text/bounded-text.js';
@@ -111,8 +111,15 @@ function compilePattern(text: string, binding?: PatternBinding): ReadPattern {
 
 type Expand = (fields: JsonObject) => JsonObject;
 
-function readMore(text: string, as: 'key-value' | 'json'): JsonObject | null {
+type Expansion = NonNullable<Recipe['expand']>[number];
+
+function readMore(text: string, { as, columns, delimiter }: Expansion): JsonObject | null {
   if (as === 'key-value') return readPairs(text);
+  if (as === 'csv')
+    return formats.csv.reader({
+      ...(columns !== undefined && { columns }),
+      ...(delimiter !== undefined && { delimiter }),
+    })(text).fields;
   try {
     const value = parseJson(text);
     return isJsonObject(value) ? value : null;
@@ -121,13 +128,20 @@ function readMore(text: string, as: 'key-value' | 'json'): JsonObject | null {
   }
 }
 
+/** The text behind a word, where it is there. */
+function textAfter(text: string, word: string | undefined): string {
+  const at = word === undefined ? -1 : text.indexOf(word);
+  return at < 0 || word === undefined ? text.trim() : text.slice(at + word.length).trim();
+}
+
 /** Fields that a field holds as text, put beside the others or under a name of their own. */
 function compileExpand(recipe: Recipe): Expand {
-  const steps = (recipe.expand ?? []).map(({ from, as, into }): Expand => {
+  const steps = (recipe.expand ?? []).map((step): Expand => {
+    const { from, into, after } = step;
     const read = fieldReader(from);
     return (fields) => {
       const text = read(fields);
-      const more = typeof text === 'string' ? readMore(text, as) : null;
+      const more = typeof text === 'string' ? readMore(textAfter(text, after), step) : null;
       if (more === null) return fields;
       // What the record itself names goes before what is found inside.
       return into === undefined ? { ...more, ...fields } : { ...fields, [into]: more };
@@ -194,6 +208,8 @@ export function compileRecipe(
   zone: string | null = null,
 ): CompiledRecipe {
   const format = formats[recipe.format];
+  // An expression that is none is told now, not with the first record.
+  cutterOf(recipe.format, recipe.records);
   const readRecord = format.reader(recipe);
   const expand = compileExpand(recipe);
   const lookups = compileLookups(recipe, lists);
@@ -223,8 +239,8 @@ export function compileRecipe(
 
   return {
     recipe,
-    cutter: () => format.cutter(),
-    cut: (text) => cutWhole(format, text),
+    cutter: () => cutterOf(recipe.format, recipe.records),
+    cut: (text) => cutWhole({ cutter: () => cutterOf(recipe.format, recipe.records) }, text),
     read,
     apply(raw, received) {
       const reading = read(raw);

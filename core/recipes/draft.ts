@@ -46,21 +46,24 @@ export function draftRecipe(
   recognised: Recognised,
   time: { from: string; as: string } | undefined,
 ): Recipe {
-  const { format, columns, delimiter } = recognised;
+  const { format, columns, delimiter, records } = recognised;
   const written: Recipe['time'] =
     time ??
     (format === 'syslog'
       ? { from: 'timestamp', as: 'syslog' }
       : format === 'combined-log'
         ? { from: 'time', as: 'access-log' }
-        : format === 'os-event-xml'
-          ? { from: 'SystemTime', as: 'iso' }
-          : { from: 'time', as: 'iso' });
+        : format === 'audit-log'
+          ? { from: 'time', as: 'epoch-seconds' }
+          : format === 'os-event-xml'
+            ? { from: 'SystemTime', as: 'iso' }
+            : { from: 'time', as: 'iso' });
   return {
     name,
     title: `Records of ${name}`,
     version: 1,
     format,
+    ...(records !== undefined && { records }),
     ...(columns !== undefined && { columns }),
     ...(delimiter !== undefined && delimiter !== ',' && { delimiter }),
     time: written,

@@ -1,4 +1,5 @@
 import { columnNames, keptColumns } from '../events/columns.js';
+import type { RecordShape } from '../formats/joined.js';
 import { patternBindings, type PatternBinding } from '../text/read-pattern.js';
 import { formatNames } from '../wire/format-names.js';
 
@@ -21,6 +22,7 @@ export const timeForms = [
 export type TimeForm = (typeof timeForms)[number];
 
 const path = { type: 'string', minLength: 1, maxLength: 200 } as const;
+const expression = { type: 'string', minLength: 1, maxLength: 500 } as const;
 const timeAs = { type: 'string', minLength: 1, maxLength: 100 } as const;
 /** Marks events whose time is the moment they came in, since none could be read. */
 export const ARRIVAL_TAG = 'time of arrival';
@@ -118,6 +120,27 @@ export const recipeSchema = {
       description: 'names of the columns in their order, for formats that do not name them in each record',
     },
     delimiter: { type: 'string', minLength: 1, maxLength: 1, description: 'between the columns of CSV' },
+    records: {
+      type: 'object',
+      minProperties: 1,
+      additionalProperties: false,
+      description:
+        'how lines or documents make up records, where that is not one a line; expressions are of the linear dialect',
+      properties: {
+        begins: { ...expression, description: 'a record begins with a line in which this is found' },
+        indented: { type: 'boolean', description: 'lines that begin with a blank go on the line before' },
+        continues: { ...expression, description: 'a line in which this is found goes on with the next' },
+        joinedBy: {
+          ...expression,
+          description: 'lines are of one record where its group `id` is the same, as in id=(?<id>[0-9]+)',
+        },
+        ends: { ...expression, description: 'with this line a joined record is whole' },
+        list: {
+          ...path,
+          description: 'where in each JSON document the list of records stands, such as Records',
+        },
+      },
+    },
     expand: {
       type: 'array',
       description: 'fields that hold further fields as text; these are read before anything else',
@@ -127,7 +150,21 @@ export const recipeSchema = {
         additionalProperties: false,
         properties: {
           from: path,
-          as: { enum: ['key-value', 'json'] },
+          as: { enum: ['key-value', 'json', 'csv'] },
+          after: {
+            type: 'string',
+            minLength: 1,
+            maxLength: 100,
+            description: 'the fields stand behind this, such as "@cee:"; without it, they are the whole text',
+          },
+          columns: {
+            type: 'array',
+            items: path,
+            minItems: 1,
+            maxItems: 200,
+            description: 'the names of the columns, for CSV',
+          },
+          delimiter: { type: 'string', minLength: 1, maxLength: 1 },
           into: { ...path, description: 'the field to put them under; without it, beside the others' },
         },
       },
@@ -264,10 +301,14 @@ export interface Recipe {
   readonly logsource?: { readonly category?: string; readonly product?: string; readonly service?: string };
   readonly columns?: readonly string[];
   readonly delimiter?: string;
+  readonly records?: RecordShape;
   readonly expand?: readonly {
     readonly from: string;
-    readonly as: 'key-value' | 'json';
+    readonly as: 'key-value' | 'json' | 'csv';
     readonly into?: string;
+    readonly after?: string;
+    readonly columns?: readonly string[];
+    readonly delimiter?: string;
   }[];
   readonly id?: string;
   readonly time: {

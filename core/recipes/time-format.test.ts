@@ -88,7 +88,7 @@ it('times that name no zone are in that of the source, else of the recipe, else 
     '2026-07-14T05:00:00Z',
   );
   expect(at('Jul 14 08:00:00', 'syslog', {}, 'Europe/Helsinki')).toBe('2026-07-14T05:00:00Z');
-  expect(at('2026-07-14T08:00:00.5', 'iso', {}, 'Europe/Helsinki')).toBe('2026-07-14T05:00:00.500Z');
+  expect(at('2026-07-14T08:00:00.5', 'iso', {}, 'Europe/Helsinki')).toBe('2026-07-14T05:00:00.5Z');
   expect(at('2026-07-14T08:00:00Z', 'iso', {}, 'Europe/Helsinki')).toBe('2026-07-14T08:00:00Z');
   expect(at('2026-07-14 08:00:00 QST', `${format} z`, { zones: { QST: '+04:00' } })).toBe(
     '2026-07-14T04:00:00Z',

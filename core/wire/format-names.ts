@@ -7,6 +7,7 @@ export const formatNames = [
   'combined-log',
   'flow-records',
   'os-event-xml',
+  'audit-log',
   'text',
 ] as const;
 export type FormatName = (typeof formatNames)[number];

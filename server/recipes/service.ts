@@ -5,6 +5,7 @@ import { compileRecipe } from '../../core/recipes/apply.js';
 import { wordMistake } from '../../core/recipes/fixed-words.js';
 import { type Recipe, recipeSchema } from '../../core/recipes/recipe-schema.js';
 import { TimeFormatError } from '../../core/recipes/time-format.js';
+import { RegexError } from '../../core/text/regex-syntax.js';
 import { ReadPatternError } from '../../core/text/read-pattern.js';
 import type { RecipeInFull } from '../../core/wire/sources.js';
 import { bumpConfig } from '../db/config-versions.js';
@@ -37,7 +38,7 @@ export function requireRecipe(document: unknown): Recipe {
   try {
     compileRecipe(recipe);
   } catch (error) {
-    if (error instanceof ReadPatternError || error instanceof TimeFormatError)
+    if (error instanceof ReadPatternError || error instanceof TimeFormatError || error instanceof RegexError)
       throw new Failure('not-a-recipe', error.message, { cause: error });
     throw error;
   }
