@@ -8,6 +8,8 @@ export type Format = (typeof formats)[number];
 /** What `lamp hunt` was asked to do. */
 export interface HuntArguments {
   readonly events: string;
+  /** By which the records of the file become events; undefined for a file of events. */
+  readonly recipe: string | undefined;
   readonly text: string | undefined;
   readonly file: string | undefined;
   readonly from: Instant | undefined;
@@ -46,6 +48,7 @@ export function readHuntArguments(words: readonly string[]): HuntArguments {
     args: [...words],
     options: {
       events: { type: 'string' },
+      recipe: { type: 'string' },
       text: { type: 'string' },
       file: { type: 'string' },
       from: { type: 'string' },
@@ -74,6 +77,7 @@ export function readHuntArguments(words: readonly string[]): HuntArguments {
     throw new UsageError('--to must be later than --from.');
   return {
     events: values.events,
+    recipe: values.recipe,
     text: values.text,
     file: values.file,
     from,

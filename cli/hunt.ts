@@ -8,7 +8,7 @@ import { TooMuch } from '../core/wick/too-much.js';
 import { runInMemory, type HuntResult } from '../core/wick/in-memory/run.js';
 import { readHuntArguments, type Format } from './hunt-arguments.js';
 import { readListFile } from './list-file.js';
-import { readEventsFile } from './read-events.js';
+import { eventsOf } from './records-as-events.js';
 import { readSubjectsFile } from './subjects-file.js';
 import { UsageError } from './usage.js';
 import { windowOf } from './window-of.js';
@@ -22,7 +22,7 @@ export async function hunt(words: readonly string[]): Promise<number> {
   const text = asked.text ?? readText(asked.file ?? '/dev/stdin', asked.file ?? 'standard input');
   const lists = asked.lists.map(({ name, file }) => readListFile(name, file, asked.now ?? Date.now() * 1000));
   const subjects = readSubjectsFile(asked.subjects);
-  const { events, notes } = readEventsFile(asked.events);
+  const { events, notes } = await eventsOf(asked.events, asked.recipe);
   const window = windowOf(events, asked.from, asked.to);
   try {
     const plan = compileHunt(text, {

@@ -1,14 +1,14 @@
 import { hash } from 'node:crypto';
-import { createReadStream, statSync } from 'node:fs';
-import { PassThrough, pipeline, Transform } from 'node:stream';
+import { statSync } from 'node:fs';
 import { setTimeout as delay } from 'node:timers/promises';
-import { createGunzip } from 'node:zlib';
 import { Occurrences, writeEarlierCopies } from '../core/events/occurrences.js';
 import type { Cutter } from '../core/formats/format.js';
 import { nearestWord } from '../core/base/text-distance.js';
-import { formats } from '../core/formats/index.js';
+import { cutterOf, formats } from '../core/formats/index.js';
+import type { RecordShape } from '../core/formats/joined.js';
 import { formatNames, type FormatName } from '../core/wire/format-names.js';
 import { recognise } from '../core/formats/recognise.js';
+import { decodedFile } from './file-text.js';
 import { readWords } from './read-words.js';
 import { UsageError } from './usage.js';
 
@@ -19,7 +19,6 @@ const MAX_CHARACTERS = 4_000_000;
 const MAX_EARLIER = 500;
 const PROGRESS_MILLISECONDS = 1000;
 const MAX_WAIT_SECONDS = 30;
-const GZIP_MAGIC = Buffer.from([0x1f, 0x8b]);
 
 interface Total {
   records: number;
@@ -83,9 +82,9 @@ const SAMPLE_SIGNS = 64_000;
 /** Warns where a file is written otherwise than it will be read. */
 async function warnOfFormat(file: string, format: FormatName): Promise<void> {
   let sample = '';
-  for await (const piece of pieces(file, () => undefined)) {
-    sample += piece;
-    if (sample.length >= SAMPLE_SIGNS) break;
+  for await (const part of decodedFile(file)) {
+    if (part.part === 'text') sample += part.text;
+    if (part.part === 'end' || sample.length >= SAMPLE_SIGNS) break;
   }
   const { format: seen, share } = recognise(sample.slice(0, SAMPLE_SIGNS));
   if (sample !== '' && seen !== format && seen !== 'text' && share >= 0.8)
@@ -94,27 +93,11 @@ async function warnOfFormat(file: string, format: FormatName): Promise<void> {
     );
 }
 
-async function isGzipped(file: string): Promise<boolean> {
-  const head: Buffer[] = [];
-  for await (const chunk of createReadStream(file, { start: 0, end: 1 })) head.push(chunk as Buffer);
-  return Buffer.concat(head).equals(GZIP_MAGIC);
-}
-
-/** The text of a file in pieces, unpacked where it begins as gzip does. */
-async function* pieces(file: string, onBytes: (bytes: number) => void): AsyncGenerator<string> {
-  const counting = new Transform({
-    transform(chunk: Buffer, _encoding, done) {
-      onBytes(chunk.length);
-      done(null, chunk);
-    },
-  });
-  const last = (await isGzipped(file)) ? createGunzip() : new PassThrough();
-  // Whatever breaks, file or packing, breaks the last of them, and with it the loop.
-  pipeline(createReadStream(file), counting, last, () => undefined);
-  const decoder = new TextDecoder('utf-8');
-  for await (const chunk of last) yield decoder.decode(chunk as Buffer, { stream: true });
-  yield decoder.decode();
-}
+/** Records in a list as their source wraps them. */
+const wrapped = (records: readonly string[], list: string): string =>
+  list
+    .split('.')
+    .reduceRight((inner, name) => `{${JSON.stringify(name)}:${inner}}`, `[${records.join(',')}]`);
 
 /** Sends one piece until it is acknowledged. @throws Error when it is refused for good */
 async function send(
@@ -122,9 +105,11 @@ async function send(
   records: readonly string[],
   earlier: ReadonlyMap<number, number>,
   array: boolean,
+  wrap: string | undefined,
   total: Total,
 ): Promise<void> {
-  const body = array ? `[${records.join(',')}]` : records.join('\n');
+  const body =
+    wrap !== undefined ? wrapped(records, wrap) : array ? `[${records.join(',')}]` : records.join('\n');
   for (;;) {
     const response = await fetch(intakeAddress(asked), {
       method: 'POST',
@@ -150,7 +135,9 @@ async function send(
   }
 }
 
-async function formatOf(asked: Asked): Promise<FormatName> {
+async function shapeOf(
+  asked: Asked,
+): Promise<{ readonly format: FormatName; readonly records?: RecordShape }> {
   let response: Response;
   try {
     response = await fetch(intakeAddress(asked), { headers: { Authorization: `Bearer ${asked.key}` } });
@@ -159,10 +146,10 @@ async function formatOf(asked: Asked): Promise<FormatName> {
       cause: error,
     });
   }
-  const answer = (await response.json()) as { format?: FormatName; detail?: string };
+  const answer = (await response.json()) as { format?: FormatName; records?: RecordShape; detail?: string };
   if (!response.ok || answer.format === undefined)
     throw new Error(answer.detail ?? `The server answered ${response.status}.`);
-  return answer.format;
+  return { format: answer.format, ...(answer.records !== undefined && { records: answer.records }) };
 }
 
 const thousands = (value: number): string => value.toLocaleString('en');
@@ -186,7 +173,8 @@ function progressOf(size: number): (bytes: number, records: number) => void {
 /** Runs `lamp import`: files of any size go in piece by piece; a second run doubles nothing. @returns the exit code */
 export async function importFiles(words: readonly string[]): Promise<number> {
   const asked = readArguments(words);
-  const format = await formatOf(asked);
+  const { format, records } = await shapeOf(asked);
+  let broken = false;
   const total: Total = { records: 0, stored: 0, known: 0, setAside: 0, discarded: 0 };
   for (const file of asked.files) {
     let size: number;
@@ -200,7 +188,7 @@ export async function importFiles(words: readonly string[]): Promise<number> {
     await warnOfFormat(file, format);
     let read = 0;
     const tell = progressOf(size);
-    const cutter: Cutter = formats[format].cutter();
+    const cutter: Cutter = cutterOf(format, records);
     let held: string[] = [];
     let characters = 0;
     // Identical records count, so the server is told of those that went in earlier pieces of the file.
@@ -217,6 +205,7 @@ export async function importFiles(words: readonly string[]): Promise<number> {
         piece,
         copies,
         format === 'json' && piece.some((record) => record.includes('\n')),
+        records?.list,
         total,
       );
       tell(read, total.records);
@@ -231,8 +220,19 @@ export async function importFiles(words: readonly string[]): Promise<number> {
           await flush();
       }
     };
-    for await (const piece of pieces(file, (bytes) => (read += bytes))) await take(cutter.push(piece));
-    await take(cutter.end());
+    for await (const part of decodedFile(file, (bytes) => (read += bytes)))
+      switch (part.part) {
+        case 'text':
+          await take(cutter.push(part.text));
+          break;
+        case 'end':
+          await take(cutter.end());
+          break;
+        case 'error':
+          process.stderr.write(`${file}: ${part.message}\n`);
+          broken = true;
+          break;
+      }
     if (held.length > 0) await flush();
   }
   if (process.stderr.isTTY) process.stderr.write('\n');
@@ -240,5 +240,5 @@ export async function importFiles(words: readonly string[]): Promise<number> {
     `${thousands(total.records)} records: ${thousands(total.stored)} stored, ${thousands(total.known)} already known, ` +
       `${thousands(total.discarded)} left out, ${thousands(total.setAside)} set aside\n`,
   );
-  return 0;
+  return broken ? 1 : 0;
 }

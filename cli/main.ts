@@ -2,6 +2,7 @@ import { board } from './board.js';
 import { hunt } from './hunt.js';
 import { importFiles } from './import.js';
 import { planOfThread, runThread } from './sweep/sweep-thread.js';
+import { read } from './read.js';
 import { sweep } from './sweep/sweep.js';
 import { tune } from './tune/tune.js';
 import { USAGE, UsageError } from './usage.js';
@@ -20,6 +21,8 @@ async function run(): Promise<number> {
       return sweep(words);
     case 'tune':
       return tune(words);
+    case 'read':
+      return read(words);
     case undefined:
     case 'help':
     case '--help':
@@ -28,7 +31,7 @@ async function run(): Promise<number> {
       return command === undefined ? 2 : 0;
     default:
       throw new UsageError(
-        `No command "${command}". Try: lamp hunt, lamp board, lamp sweep, lamp tune, lamp import, lamp help.`,
+        `No command "${command}". Try: lamp hunt, lamp board, lamp sweep, lamp tune, lamp read, lamp import, lamp help.`,
       );
   }
 }

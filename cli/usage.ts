@@ -5,10 +5,11 @@ export class UsageError extends Error {
 
 export const USAGE = `lamp: Under Lamp's command line
 
-  lamp hunt --events FILE.jsonl [--text '…' | --file X.wick] [--from T --to T] [--now T]
+  lamp hunt --events FILE [--recipe NAME] [--text '…' | --file X.wick] [--from T --to T] [--now T]
             [--list NAME=FILE.json] [--param NAME=VALUE] [--format jsonl|csv|json]
       Runs a hunt over a file of events, one JSON object a line: canonical columns by
       name, the source's own fields under "original", nothing needed but "time".
+      With --recipe, or for a binary event file, over records that a recipe reads.
       The hunt comes from --text, --file or standard input; rows go to standard output.
 
       --from T, --to T   the window (ISO 8601); by default all events of the file
@@ -65,6 +66,14 @@ export const USAGE = `lamp: Under Lamp's command line
                          {"rule","where":{field:value},"verdict"} for all with these values;
                          verdicts are real, harmless, wrong, unsure
       --allow-loss RULE  proposals for this rule may lose real matches, named one by one
+
+  lamp read FILE… [--recipe NAME | --format FORMAT] [--as fields|events]
+      What Under Lamp sees in files of any kind (text in any encoding, gzip, zstd, zip,
+      tar, binary event files), one record a line: {"record":n,"fields":{…}},
+      {"record":n,"event":{…}} or {"record":n,"error":"…"}.
+
+      --recipe NAME      read by a recipe that ships, or by a file of one
+      --as events        as events; without a recipe by the one that ships and reads most
 
 Exit codes of sweep and tune: 0 done, 2 wrong use, 3 done but a rule was refused.
 Exit codes: 0 done, 1 a file cannot be read, 2 wrong use or a hunt that is refused.

@@ -1,10 +1,12 @@
 import { createReadStream } from 'node:fs';
-import { open } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
-import { createGunzip, gunzipSync, constants } from 'node:zlib';
-import { formats } from '../../core/formats/index.js';
+import { createGunzip } from 'node:zlib';
+import type { Cutter, FormatOptions } from '../../core/formats/format.js';
+import { cutterOf } from '../../core/formats/index.js';
+import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { recognise } from '../../core/formats/recognise.js';
 import type { FormatName } from '../../core/wire/format-names.js';
+import { decodedFile, headOf } from '../file-text.js';
 import type { FileShape } from './sweep-plan.js';
 import type { Piece } from './sweep-threads.js';
 
@@ -14,47 +16,46 @@ const PIECE = 2 * 1024 * 1024;
 const RECORDS = 2000;
 const NEWLINE = 10;
 
-/** The beginning of a file, unpacked where it is gzipped. */
-async function beginningOf(path: string): Promise<{ text: string; gzipped: boolean }> {
-  const file = await open(path);
-  try {
-    const buffer = Buffer.alloc(SAMPLE);
-    const { bytesRead } = await file.read(buffer, 0, SAMPLE, 0);
-    const bytes = buffer.subarray(0, bytesRead);
-    const gzipped = bytes[0] === 0x1f && bytes[1] === 0x8b;
-    const plain = gzipped ? gunzipSync(bytes, { finishFlush: constants.Z_SYNC_FLUSH }) : bytes;
-    return {
-      text: plain
-        .subarray(0, SAMPLE)
-        .toString('utf8')
-        .replace(/^\ufeff/, ''),
-      gzipped,
-    };
-  } finally {
-    await file.close();
-  }
-}
-
-/** How a file's records are written: as the recipe says, else as they look. */
-function shapeOf(beginning: string, wanted: FormatName | null): FileShape {
-  if (wanted !== null) return { format: wanted, options: {} };
+/** How a file's records are written, as they look. */
+function shapeOf(beginning: string): FileShape {
   const found = recognise(beginning);
   if (found === null) return { format: 'json', options: {} };
-  const { format, columns, delimiter } = found;
+  const { format, columns, delimiter, records } = found;
   return {
     format,
-    options: { ...(columns !== undefined && { columns }), ...(delimiter !== undefined && { delimiter }) },
+    options: {
+      ...(columns !== undefined && { columns }),
+      ...(delimiter !== undefined && { delimiter }),
+      ...(records !== undefined && { records }),
+    },
   };
 }
 
-/** The pieces of a file in order, in bounded memory. @param wanted the format of the recipe, where there is one */
-export async function* piecesOf(path: string, wanted: FormatName | null): AsyncGenerator<Piece> {
-  const { text, gzipped } = await beginningOf(path);
-  const shape = shapeOf(text, wanted);
-  const stream: Readable = gzipped ? createReadStream(path).pipe(createGunzip()) : createReadStream(path);
+/** How the records of files are to be cut, where that is known: as a recipe says. */
+export interface WantedShape {
+  readonly format: FormatName;
+  readonly options: FormatOptions;
+}
+
+/** How a recipe says that its records are cut. */
+export const wantedShape = ({ format, records }: Recipe): WantedShape => ({
+  format,
+  options: { ...(records !== undefined && { records }) },
+});
+
+/** The pieces of a file in order, in bounded memory. @param wanted as the recipe says, where there is one */
+export async function* piecesOf(path: string, wanted: WantedShape | null): AsyncGenerator<Piece> {
+  const { text, gzipped, plain } = await headOf(path);
+  const shape = wanted ?? shapeOf(text);
   // Lines are cut where they are swept; what spans lines, or is one array, must be cut in order.
-  if (shape.format === 'json' && !text.trimStart().startsWith('[')) yield* lineBlocks(stream, shape);
-  else yield* cutRecords(stream, shape);
+  if (
+    plain &&
+    shape.format === 'json' &&
+    shape.options.records === undefined &&
+    !text.trimStart().startsWith('[')
+  )
+    yield* lineBlocks(gzipped ? createReadStream(path).pipe(createGunzip()) : createReadStream(path), shape);
+  else yield* cutRecords(path, wanted);
 }
 
 async function* lineBlocks(stream: Readable, shape: FileShape): AsyncGenerator<Piece> {
@@ -86,19 +87,41 @@ async function* lineBlocks(stream: Readable, shape: FileShape): AsyncGenerator<P
   if (size > 0) yield piece(Buffer.concat(held));
 }
 
-async function* cutRecords(stream: Readable, shape: FileShape): AsyncGenerator<Piece> {
-  const cutter = formats[shape.format].cutter();
-  const decoder = new TextDecoder();
+/** Members of archives are written each in its own way. */
+async function* cutRecords(path: string, wanted: WantedShape | null): AsyncGenerator<Piece> {
+  let shape = wanted;
+  let cutter: Cutter | null = null;
   let held: string[] = [];
-  for await (const chunk of stream) {
-    held.push(...cutter.push(decoder.decode(chunk as Buffer, { stream: true })));
-    while (held.length >= RECORDS) {
+  let sample = '';
+  const begin = (): { readonly shape: FileShape; readonly cutter: Cutter } => {
+    shape ??= shapeOf(sample);
+    cutter = cutterOf(shape.format, shape.options.records);
+    held.push(...cutter.push(sample.replace(/^\ufeff/, '')));
+    sample = '';
+    return { shape, cutter };
+  };
+  for await (const part of decodedFile(path)) {
+    if (part.part === 'error') {
+      process.stderr.write(`${path}: ${part.message}\n`);
+      continue;
+    }
+    if (part.part === 'text') {
+      if (cutter !== null) held.push(...(cutter as Cutter).push(part.text));
+      else if ((sample += part.text).length >= SAMPLE) begin();
+    } else {
+      const over = cutter === null ? begin() : { shape: shape ?? shapeOf(''), cutter };
+      held.push(...over.cutter.end());
+      if (held.length > 0) yield { shape: over.shape, lines: null, records: held };
+      held = [];
+      cutter = null;
+      shape = wanted;
+      continue;
+    }
+    while (held.length >= RECORDS && shape !== null) {
       yield { shape, lines: null, records: held.slice(0, RECORDS) };
       held = held.slice(RECORDS);
     }
   }
-  held.push(...cutter.push(decoder.decode()), ...cutter.end());
-  if (held.length > 0) yield { shape, lines: null, records: held };
 }
 
 const decoder = new TextDecoder();

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { RuleFile } from '../../core/sigma/pack.js';
+import { shippedRecipes } from '../../core/recipes/shipped/index.js';
 import { UsageError } from '../usage.js';
 
 /** All files below the paths, folders walked in the order of names. @throws UsageError for what is not there */
@@ -26,8 +27,11 @@ export const readRuleFiles = (paths: readonly string[]): RuleFile[] =>
 
 /** The text of a recipe: a file of its own, or one that ships, by its name. @throws UsageError */
 export function readRecipeText(name: string): string {
-  const shipped = join(dirname(fileURLToPath(import.meta.url)), '..', 'demo', 'recipes', `${name}.json`);
-  for (const path of [name, shipped])
+  if (Object.hasOwn(shippedRecipes, name)) return JSON.stringify(shippedRecipes[name]);
+  const ofDemo = join(dirname(fileURLToPath(import.meta.url)), '..', 'demo', 'recipes', `${name}.json`);
+  for (const path of [name, ofDemo])
     if (statSync(path, { throwIfNoEntry: false })?.isFile() === true) return readFileSync(path, 'utf8');
-  throw new UsageError(`--recipe: there is neither a file nor a shipped recipe "${name}".`);
+  throw new UsageError(
+    `--recipe: there is neither a file nor a shipped recipe "${name}". There are ${Object.keys(shippedRecipes).join(', ')}.`,
+  );
 }

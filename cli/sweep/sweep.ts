@@ -4,9 +4,8 @@ import { sweepWindows, type PlacedHit } from '../../core/detect/sweep.js';
 import { severities } from '../../core/events/kinds.js';
 import type { Refused } from '../../core/sigma/pack.js';
 import type { Rule } from '../../core/sigma/rule-model.js';
-import type { FormatName } from '../../core/wire/format-names.js';
 import { UsageError } from '../usage.js';
-import { piecesOf } from './read-pieces.js';
+import { piecesOf, type WantedShape, wantedShape } from './read-pieces.js';
 import { readSweepArguments, type SweepArguments } from './sweep-arguments.js';
 import { filesBelow, readRecipeText, readRuleFiles } from './sweep-files.js';
 import { SweepOutput, type Place } from './sweep-output.js';
@@ -35,7 +34,7 @@ export async function sweep(words: readonly string[]): Promise<number> {
     recipe: asked.recipe === undefined ? null : readRecipeText(asked.recipe),
   };
   const { rules, hunts, refused } = checkedPack(plan);
-  const format = plan.recipe === null ? null : (JSON.parse(plan.recipe) as Recipe).format;
+  const format = plan.recipe === null ? null : wantedShape(JSON.parse(plan.recipe) as Recipe);
   const files = filesBelow(asked.events, () => true);
   if (asked.out !== undefined) mkdirSync(asked.out, { recursive: true });
   const totals: Totals = {
@@ -70,7 +69,7 @@ function checkedPack(plan: SweepPlan): ReturnType<typeof packOf> {
 /** Sweeps files piece by piece on all cores; what is found is written in the order of the records. */
 async function sweepFiles(
   files: readonly string[],
-  format: FormatName | null,
+  format: WantedShape | null,
   plan: SweepPlan,
   output: SweepOutput,
   totals: Totals,

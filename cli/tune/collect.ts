@@ -2,8 +2,7 @@ import type { Instant } from '../../core/base/instant.js';
 import { silentOf, sweepWindows, type PlacedHit, type SweptWindow } from '../../core/detect/sweep.js';
 import type { Event } from '../../core/events/event.js';
 import type { Rule } from '../../core/sigma/rule-model.js';
-import type { FormatName } from '../../core/wire/format-names.js';
-import { piecesOf, recordsOf } from '../sweep/read-pieces.js';
+import { piecesOf, recordsOf, type WantedShape } from '../sweep/read-pieces.js';
 import type { PreparedSweep } from '../sweep/sweep-plan.js';
 
 /** A record that some rule matched or counted. */
@@ -52,7 +51,7 @@ export class TooLoud extends Error {
 /** Reads every record of some files once. @param see is shown each that could be read */
 export async function readAll(
   files: readonly string[],
-  format: FormatName | null,
+  format: WantedShape | null,
   sweep: PreparedSweep,
   see: (record: Omit<KeptRecord, 'place'>) => void,
 ): Promise<number> {
@@ -80,7 +79,7 @@ export async function readAll(
  */
 export async function collect(
   files: readonly string[],
-  format: FormatName | null,
+  format: WantedShape | null,
   sweep: PreparedSweep,
 ): Promise<Collected> {
   const { rules, sweeper } = sweep;

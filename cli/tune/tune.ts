@@ -1,3 +1,4 @@
+import { wantedShape } from '../sweep/read-pieces.js';
 import { readFileSync, statSync } from 'node:fs';
 import { RuleIndex } from '../../core/detect/rule-index.js';
 import { FieldMemory } from '../../core/predicate/field-memory.js';
@@ -31,7 +32,7 @@ export async function tune(words: readonly string[]): Promise<number> {
     recipe: asked.recipe === undefined ? null : readRecipeText(asked.recipe),
   };
   const { refused, hunts } = packOf(plan);
-  const format = plan.recipe === null ? null : (JSON.parse(plan.recipe) as Recipe).format;
+  const format = plan.recipe === null ? null : wantedShape(JSON.parse(plan.recipe) as Recipe);
   const files = filesBelow(asked.events, () => true);
   const verdicts = asked.verdicts === undefined ? [] : readVerdicts(asked.verdicts);
   const sweep = new PreparedSweep(plan);

@@ -37,6 +37,10 @@ function valueOf(type: string, name: string, plain: string): string {
   return name === 'proctitle' ? text.replaceAll('\u0000', ' ').trim() : text;
 }
 
+/** Nobody has signed in: the daemon writes the largest number there is. */
+const isUnset = (name: string, value: string): boolean =>
+  (name === 'auid' || name === 'ses') && (value === '4294967295' || value === '-1');
+
 const given = (text: string | undefined): text is string =>
   text !== undefined && text !== '(null)' && text !== '';
 
@@ -48,7 +52,7 @@ function readPairs(type: string, text: string, into: Record<string, string>): vo
       continue;
     }
     const value = quoted ?? (plain === undefined ? undefined : valueOf(type, name, plain));
-    if (given(value) && value !== '?') into[name] ??= value;
+    if (given(value) && value !== '?' && !isUnset(name, value)) into[name] ??= value;
   }
 }
 
@@ -122,6 +126,7 @@ export const auditLog: Format = {
         type: types.length === 1 ? (types[0] ?? '') : types,
         time,
         serial,
+        event: types[0] ?? '',
         ...(node !== undefined && { node }),
         ...(words.length > 0 && { command_line: words.join(' ') }),
         ...(Object.keys(enriched).length > 0 && { enriched }),

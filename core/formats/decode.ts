@@ -1,4 +1,4 @@
-import { Gunzip, Unzip, UnzipInflate, UnzipPassThrough } from 'fflate';
+import { Gunzip, Unzip, UnzipInflate, UnzipPassThrough } from 'fflate/browser';
 import { Decompress } from 'fzstd';
 import { EvtxReader, isEvtx } from './evtx/evtx.js';
 import { isTar, TarReader } from './tar.js';

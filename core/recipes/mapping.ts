@@ -38,6 +38,14 @@ function timesNumber(value: Json, factor: number): Json {
   return typeof number === 'number' ? number * factor : value;
 }
 
+/** A text without signs at its ends. */
+function trimmed(text: string, signs: string): string {
+  let [from, to] = [0, text.length];
+  while (from < to && signs.includes(text[from] ?? '')) from++;
+  while (to > from && signs.includes(text[to - 1] ?? '')) to--;
+  return text.slice(from, to);
+}
+
 function textBefore(text: string, end: string): string {
   const at = text.indexOf(end);
   return at < 0 ? text : text.slice(0, at);
@@ -56,7 +64,7 @@ export function compileMapping(mapping: Mapping): Read {
   if (typeof mapping === 'string') return fieldReader(mapping);
   if ('template' in mapping) return compileTemplate(mapping.template);
   const readers = fieldsOf(mapping).map(fieldReader);
-  const { values, otherwise, times, each, until } = mapping;
+  const { values, otherwise, times, each, until, trim } = mapping;
   const parts = Object.entries(each ?? {}).map(([name, from]) => [name, fieldReader(from)] as const);
   return (fields) => {
     let found: Json = null;
@@ -68,6 +76,7 @@ export function compileMapping(mapping: Mapping): Read {
     if (each !== undefined) return partsOfEach(found, parts);
     if (times !== undefined) return timesNumber(found, times);
     if (until !== undefined && typeof found === 'string') found = textBefore(found, until);
+    if (trim !== undefined && typeof found === 'string') found = trimmed(found, trim);
     if (values === undefined) return found;
     const text = jsonToText(found) ?? '';
     return Object.hasOwn(values, text) ? (values[text] ?? null) : (otherwise ?? found);

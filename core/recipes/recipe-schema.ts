@@ -23,6 +23,7 @@ export type TimeForm = (typeof timeForms)[number];
 
 const path = { type: 'string', minLength: 1, maxLength: 200 } as const;
 const expression = { type: 'string', minLength: 1, maxLength: 500 } as const;
+const timeRead = { type: 'string', minLength: 1, maxLength: 500 } as const;
 const timeAs = { type: 'string', minLength: 1, maxLength: 100 } as const;
 /** Marks events whose time is the moment they came in, since none could be read. */
 export const ARRIVAL_TAG = 'time of arrival';
@@ -69,6 +70,13 @@ const mapping = {
           minLength: 1,
           maxLength: 20,
           description: 'only the text before this, such as "." for the first part of a host name',
+        },
+        trim: {
+          type: 'string',
+          minLength: 1,
+          maxLength: 10,
+          description:
+            'signs that are taken away at both ends of a text, such as the angle brackets of a mail address',
         },
         times: { type: 'number', description: 'a number is multiplied by this, to change its unit' },
         each: {
@@ -181,10 +189,9 @@ export const recipeSchema = {
           description: 'a second field, put behind the first with a blank: the clock beside the date',
         },
         read: {
-          type: 'string',
-          minLength: 1,
-          maxLength: 500,
-          description: 'a pattern that cuts <time> out of the text, such as "[<time>] <_rest:rest>"',
+          anyOf: [timeRead, { type: 'array', items: timeRead, minItems: 1, maxItems: 10 }],
+          description:
+            'a pattern, or several that are tried in order, that cuts <time> out of the text, such as "[<time>] <_rest:rest>"',
         },
         as: {
           description:
@@ -287,6 +294,7 @@ export type Mapping =
       readonly values?: Readonly<Record<string, string>>;
       readonly otherwise?: string;
       readonly until?: string;
+      readonly trim?: string;
       readonly times?: number;
       readonly each?: Readonly<Record<string, string>>;
     }
@@ -316,7 +324,7 @@ export interface Recipe {
     /** A second field, behind the first: the clock beside the date. */
     readonly and?: string;
     /** A pattern that cuts `<time>` out of the text. */
-    readonly read?: string;
+    readonly read?: string | readonly string[];
     /** Named forms, or formats; tried in order. */
     readonly as: string | readonly string[];
     readonly zone?: string;

@@ -144,8 +144,11 @@ export function compileTime(
   const table = new Map(Object.entries(zones ?? {}));
   const froms = (typeof from === 'string' ? [from] : from).map(fieldReader);
   const second = and === undefined ? null : fieldReader(and);
-  const pattern = read === undefined ? null : parseReadPattern(read, 'anywhere');
-  if (pattern !== null && !pattern.blanks.some(({ name }) => name === 'time'))
+  const patterns =
+    read === undefined
+      ? null
+      : (typeof read === 'string' ? [read] : read).map((one) => parseReadPattern(one, 'anywhere'));
+  if (patterns?.every(({ blanks }) => blanks.some(({ name }) => name === 'time')) === false)
     throw new ReadPatternError(0, 'The pattern of a time needs a blank called <time>.');
   const forms = (typeof as === 'string' ? [as] : as).map((form) => {
     if (isForm(form)) return (value: Json, context: TimeContext) => readTime(value, form, context);
@@ -156,18 +159,25 @@ export function compileTime(
     };
   });
   const valueOf = (fields: JsonObject): Json => {
-    let value: Json = firstOf(froms, (one) => one(fields));
-    if (value !== null && second !== null)
-      value = `${jsonToText(value) ?? ''} ${jsonToText(second(fields)) ?? ''}`;
-    if (value === null || pattern === null) return value;
-    return pattern.read(jsonToText(value) ?? '')?.['time'] ?? null;
+    const value: Json = firstOf(froms, (one) => one(fields));
+    return value !== null && second !== null
+      ? `${jsonToText(value) ?? ''} ${jsonToText(second(fields)) ?? ''}`
+      : value;
   };
+  /** What may be the time: the value, or what each pattern cuts out of it. */
+  const candidates = (value: Json): readonly Json[] =>
+    patterns === null
+      ? [value]
+      : patterns.flatMap((pattern) => pattern.read(jsonToText(value) ?? '')?.['time'] ?? []);
   return (fields, received) => {
-    const written = valueOf(fields);
+    const value = valueOf(fields);
     const context: TimeContext = { received, zone: usual, zones: table };
-    const time = written === null ? null : firstOf(forms, (form) => form(written, context));
-    if (time !== null) return { time, written, arrived: false };
-    return otherwise === 'arrival' ? { time: received, written, arrived: true } : { time: null, written };
+    const written = value === null ? [] : candidates(value);
+    const time = firstOf(written, (one) => firstOf(forms, (form) => form(one, context)));
+    if (time !== null) return { time, written: value, arrived: false };
+    return otherwise === 'arrival'
+      ? { time: received, written: value, arrived: true }
+      : { time: null, written: written[0] ?? value };
   };
 }
 

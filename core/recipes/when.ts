@@ -19,8 +19,11 @@ export function compileWhen(when: When): Holds {
     return (fields) => {
       const value = read(fields);
       if (value === null) return false;
-      const text = jsonToText(value) ?? '';
-      return plain.has(text) || wild.some((test) => test(text));
+      // Of a list any value will do.
+      return (Array.isArray(value) ? value : [value]).some((one) => {
+        const text = jsonToText(one) ?? '';
+        return plain.has(text) || wild.some((test) => test(text));
+      });
     };
   });
   return (fields) => tests.every((test) => test(fields));

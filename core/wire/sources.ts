@@ -318,7 +318,15 @@ export const intakeSource = {
   type: 'object',
   required: ['source', 'format'],
   additionalProperties: false,
-  properties: { source: { type: 'string' }, format: { enum: formatNames } },
+  properties: {
+    source: { type: 'string' },
+    format: { enum: formatNames },
+    records: {
+      type: 'object',
+      description: 'how lines or documents make up records, as recipes say it; absent where that is not told',
+      additionalProperties: { type: ['string', 'boolean'] },
+    },
+  },
 } as const;
 
 const group = { type: 'string', minLength: 1, maxLength: 300 } as const;

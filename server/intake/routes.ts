@@ -100,7 +100,8 @@ export function intakeRoutes(
   return [
     handles(readIntakeSource, async ({ params, query, request }) => {
       const source = await otherwise(await opened(params.source, request), query);
-      return { source: source.name, format: source.recipe.recipe.format };
+      const { format, records } = source.recipe.recipe;
+      return { source: source.name, format, ...(records !== undefined && { records: { ...records } }) };
     }),
     handles(sendRecords, async ({ params, query, request }) => {
       const source = await otherwise(await opened(params.source, request), query);

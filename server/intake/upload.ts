@@ -2,6 +2,7 @@ import { hash } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import type { Instant } from '../../core/base/instant.js';
+import { type Decoded, FileDecoder } from '../../core/formats/decode.js';
 import { Occurrences } from '../../core/events/occurrences.js';
 import type { UploadResult } from '../../core/wire/sources.js';
 import { Failure } from '../failure.js';
@@ -79,9 +80,17 @@ export async function storeUpload(
       if (held.length >= BATCH_RECORDS || characters >= BATCH_CHARACTERS) await flush();
     }
   };
-  const decoder = new TextDecoder('utf-8');
-  for await (const chunk of unpacked(file)) await take(cutter.push(decoder.decode(chunk, { stream: true })));
-  await take([...cutter.push(decoder.decode()), ...cutter.end()]);
+  const decoder = new FileDecoder('file');
+  const takeAll = async (parts: readonly Decoded[]): Promise<void> => {
+    for (const part of parts) {
+      if (part.part === 'text') await take(cutter.push(part.text));
+      else if (part.part === 'end') await take(cutter.end());
+      // What cannot be read is set aside with its reason, so that it is seen.
+      else await take([`unreadable: ${part.message}`]);
+    }
+  };
+  for await (const chunk of unpacked(file)) await takeAll(decoder.push(chunk));
+  await takeAll(decoder.end());
   if (held.length > 0) await flush();
   return total;
 }

@@ -1,3 +1,4 @@
+import { shownColumns } from '../../core/events/shown-event.js';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { JsonObject } from '../../core/base/json.js';
@@ -21,20 +22,6 @@ const MAX_RECORDS = 50;
 
 type Tried = RecipeTried['records'][number];
 
-/** The columns an event has, as they go over the wire. */
-function shownColumns(draft: Omit<Event, 'id'>): Tried['event'] {
-  const shown = columnNames.filter(
-    (name) => name !== 'id' && !(keptColumns as readonly string[]).includes(name),
-  );
-  return Object.fromEntries(
-    shown.flatMap((name) => {
-      const value = name === 'id' ? null : (draft[name] ?? null);
-      if (value === null) return [];
-      return [[name, columnDef(name).type === 'time' ? formatInstant(value as Instant) : value]];
-    }),
-  );
-}
-
 function tryRecord(recipe: CompiledRecipe, raw: string, received: Instant): Tried {
   const reading = recipe.read(raw);
   const outcome = recipe.apply(raw, received);
@@ -48,7 +35,7 @@ function tryRecord(recipe: CompiledRecipe, raw: string, received: Instant): Trie
       return {
         ...base,
         became: 'event',
-        event: shownColumns(outcome.draft),
+        event: shownColumns(outcome.draft) as Tried['event'],
         unread: [...outcome.unread],
       };
     }

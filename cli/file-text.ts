@@ -1,0 +1,89 @@
+import { createReadStream } from 'node:fs';
+import { open } from 'node:fs/promises';
+import { PassThrough, pipeline, Transform } from 'node:stream';
+import { createGunzip, constants, gunzipSync } from 'node:zlib';
+import { type Decoded, encodingOf, FileDecoder, textOfHead } from '../core/formats/decode.js';
+import { isEvtx } from '../core/formats/evtx/evtx.js';
+
+/** Enough of a file to see how its records are written: a chunk of a binary event file, and its header. */
+const SAMPLE = 72 * 1024;
+
+/** The beginning of a file. */
+export interface Head {
+  readonly gzipped: boolean;
+  /** As text, whatever it is. */
+  readonly text: string;
+  /** Whether its bytes, unpacked, are UTF-8 text and nothing else. */
+  readonly plain: boolean;
+}
+
+const isPacked = (bytes: Uint8Array): boolean => bytes[0] === 0x1f && bytes[1] === 0x8b;
+
+/** @throws Error where the file cannot be read */
+export async function headOf(path: string): Promise<Head> {
+  const file = await open(path);
+  try {
+    const buffer = Buffer.alloc(SAMPLE);
+    const { bytesRead } = await file.read(buffer, 0, SAMPLE, 0);
+    const bytes = buffer.subarray(0, bytesRead);
+    const gzipped = isPacked(bytes);
+    let unpacked: Uint8Array = bytes;
+    if (gzipped)
+      try {
+        unpacked = gunzipSync(bytes, { finishFlush: constants.Z_SYNC_FLUSH }).subarray(0, SAMPLE);
+      } catch {
+        unpacked = new Uint8Array(0);
+      }
+    const archive =
+      isEvtx(unpacked) ||
+      isPacked(unpacked) ||
+      (unpacked[0] === 0x50 && unpacked[1] === 0x4b) ||
+      unpacked[0] === 0x28;
+    const text = textOfHead(unpacked);
+    // What is a text by itself has all its signs in it; members of an archive are not.
+    const plain = !archive && encodingOf(unpacked) === 'utf-8' && !unpacked.subarray(0, 512).includes(0);
+    return { gzipped, text, plain };
+  } finally {
+    await file.close();
+  }
+}
+
+/** The bytes of a file, unpacked where they begin as gzip does. @param onBytes is told of what was read */
+async function* unpackedBytes(path: string, onBytes: (bytes: number) => void): AsyncGenerator<Buffer> {
+  const file = await open(path);
+  const start = Buffer.alloc(2);
+  try {
+    await file.read(start, 0, 2, 0);
+  } finally {
+    await file.close();
+  }
+  const counting = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      onBytes(chunk.length);
+      done(null, chunk);
+    },
+  });
+  const last = isPacked(start) ? createGunzip() : new PassThrough();
+  // Whatever breaks, file or packing, breaks the last of them, and with it the loop.
+  pipeline(createReadStream(path), counting, last, () => undefined);
+  for await (const chunk of last) yield chunk as Buffer;
+}
+
+/** What a file holds as text, member by member where it is an archive. What breaks on the way is told, not thrown. */
+export async function* decodedFile(
+  path: string,
+  onBytes: (bytes: number) => void = () => undefined,
+): AsyncGenerator<Decoded> {
+  const decoder = new FileDecoder(path);
+  try {
+    for await (const chunk of unpackedBytes(path, onBytes)) yield* decoder.push(chunk);
+  } catch (error) {
+    yield* decoder.end();
+    yield {
+      part: 'error',
+      message: `it cannot be read on: ${error instanceof Error ? error.message : String(error)}`,
+    };
+    return;
+  }
+  yield* decoder.end();
+}

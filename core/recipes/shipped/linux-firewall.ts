@@ -1,0 +1,93 @@
+import type { Recipe } from '../recipe-schema.js';
+
+/** Firewall lines of the Linux kernel. */
+export const linuxFirewall: Recipe = {
+  name: 'linux-firewall',
+  title: 'Firewall lines of the Linux kernel',
+  version: 1,
+  format: 'syslog',
+  expand: [
+    {
+      from: 'message',
+      as: 'key-value',
+    },
+  ],
+  logsource: {
+    category: 'firewall',
+    product: 'linux',
+  },
+  time: {
+    from: 'timestamp',
+    as: 'syslog',
+  },
+  constants: {
+    kind: 'system',
+  },
+  map: {
+    host: 'hostname',
+    message: 'message',
+    src_ip: 'SRC',
+    dst_ip: 'DST',
+    src_port: 'SPT',
+    dst_port: 'DPT',
+    protocol: 'PROTO',
+    interface: {
+      from: ['IN', 'OUT'],
+    },
+  },
+  cases: [
+    {
+      when: {
+        SRC: '*',
+        message: ['*DROP*', '*REJECT*', '*BLOCK*', '*DENY*'],
+      },
+      set: {
+        kind: 'network',
+        operation: 'firewall.decision',
+        outcome: 'blocked',
+      },
+    },
+    {
+      when: {
+        SRC: '*',
+        message: ['*ACCEPT*', '*ALLOW*'],
+      },
+      set: {
+        kind: 'network',
+        operation: 'firewall.decision',
+        outcome: 'allowed',
+      },
+    },
+    {
+      when: {
+        SRC: '*',
+      },
+      set: {
+        kind: 'network',
+        operation: 'firewall.decision',
+        outcome: 'unknown',
+      },
+    },
+  ],
+  lookups: [
+    {
+      list: 'networks',
+      by: 'src_ip',
+      set: {
+        country: 'country',
+        city: 'city',
+        lat: 'lat',
+        lon: 'lon',
+        asn: 'asn',
+        as_name: 'as_name',
+      },
+    },
+    {
+      list: 'hosts',
+      by: 'src_ip',
+      set: {
+        src_host: 'host',
+      },
+    },
+  ],
+};
