@@ -209,7 +209,7 @@ export const recipeTry = {
 
 export const recipeTried = {
   type: 'object',
-  required: ['recipe', 'recognised', 'mistake', 'records', 'coverage', 'suggestions'],
+  required: ['recipe', 'recognised', 'fitting', 'mistake', 'records', 'coverage', 'suggestions'],
   additionalProperties: false,
   properties: {
     recipe: { type: 'object', description: 'the one that was tried' },
@@ -221,6 +221,16 @@ export const recipeTried = {
         columns: { type: 'array', items: { type: 'string' } },
         delimiter: { type: 'string' },
         share: { type: 'number', description: 'of the records that read so, 0..1' },
+      },
+    },
+    fitting: {
+      type: 'array',
+      description: 'recipes that ship and read the sample, the best first; only where none was given',
+      items: {
+        type: 'object',
+        required: ['name', 'title', 'fit'],
+        additionalProperties: false,
+        properties: { name: { type: 'string' }, title: { type: 'string' }, fit: { type: 'number' } },
       },
     },
     mistake: { type: ['string', 'null'], description: 'why the recipe is none' },

@@ -1,5 +1,6 @@
 import type { Pool } from 'pg';
 import { compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
+import { shippedRecipes } from '../../core/recipes/shipped/index.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { notFound } from '../failure.js';
 import { loadLookups } from '../lists/lookups.js';
@@ -25,8 +26,10 @@ export async function readOtherwise(
   let document: Recipe = source.recipe.recipe;
   if (name !== undefined) {
     const { rows } = await pool.query<{ document: Recipe }>(NEWEST_RECIPE, [name]);
-    if (rows[0] === undefined) throw notFound(`recipe "${name}"`);
-    ({ document } = rows[0]);
+    const ships = Object.hasOwn(shippedRecipes, name) ? shippedRecipes[name] : undefined;
+    const found = rows[0]?.document ?? ships;
+    if (found === undefined) throw notFound(`recipe "${name}"`);
+    document = found;
   }
   requireRecipe({ ...document, ...(format && { format }) });
   const { lists } = await loadLookups(

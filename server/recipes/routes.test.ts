@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { recipeExample } from '../../core/wire/examples.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
 
@@ -19,7 +20,7 @@ const attempt = async (sample: string, recipe?: object): Promise<any> => {
   return json;
 };
 
-it('makes a first draft for records nobody has a recipe for, and suggests columns', async () => {
+it('makes a first draft for records nobody has a recipe for, with what names and shapes suggest applied', async () => {
   const tried = await attempt(
     'when;client_ip;login;result;colour\n2026-11-14T08:00:00Z;192.0.2.7;teo.marrash;denied;red\n2026-11-14T08:00:09Z;192.0.2.8;runa.keel;ok;blue\n',
   );
@@ -34,11 +35,36 @@ it('makes a first draft for records nobody has a recipe for, and suggests column
     'event',
     'event',
   ]);
-  expect(tried.suggestions).toEqual([
-    { field: 'client_ip', column: 'src_ip', because: 'by its name, and it is an address' },
-    { field: 'login', column: 'user', because: 'by its name' },
-    { field: 'result', column: 'outcome', because: 'by its name, and it is an outcome' },
-  ]);
+  expect(tried.fitting).toEqual([]);
+  expect(tried.suggestions).toEqual([]);
+  expect(tried.records[1].event).toMatchObject({
+    src_ip: '192.0.2.7',
+    user: 'teo.marrash',
+    outcome: 'blocked',
+  });
+  expect(
+    tried.coverage
+      .filter(({ used }: { used: boolean }) => !used)
+      .map(({ field }: { field: string }) => field),
+  ).toEqual(['colour']);
+});
+
+it('finds recipes that ship for a sample; one is kept with its first use', async () => {
+  const sample = readFileSync('core/recipes/shipped/fixtures/nginx-error.log', 'utf8');
+  expect((await attempt(sample)).fitting[0]).toMatchObject({
+    name: 'nginx-error',
+    title: 'Error log of nginx',
+  });
+  const listed = async (): Promise<string[]> =>
+    (await admin.call('GET', '/recipes')).json.recipes.map(({ name }: { name: string }) => name);
+  expect(await listed()).toContain('nginx-error');
+  const made = await admin.call('POST', '/sources', { name: 'edge', title: 'Edge', recipe: 'nginx-error' });
+  expect(made.status).toBe(200);
+  expect((await listed()).filter((name) => name === 'nginx-error')).toHaveLength(1);
+  expect((await admin.call('GET', '/recipes/nginx-error')).json.usedBy).toEqual(['edge']);
+  expect((await admin.call('GET', '/recipes/unbound')).json.recipe.name).toBe('unbound');
+  const kind = { ...recipeExample, constants: { kind: 'sigin' } };
+  expect((await admin.call('PUT', '/recipes', kind)).json.detail).toContain('Did you mean "signin"?');
 });
 
 it.each([

@@ -2,6 +2,7 @@ import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { formats } from '../../core/formats/index.js';
 import { compileRecipe } from '../../core/recipes/apply.js';
+import { shippedRecipes } from '../../core/recipes/shipped/index.js';
 import { wordMistake } from '../../core/recipes/fixed-words.js';
 import { type Recipe, recipeSchema } from '../../core/recipes/recipe-schema.js';
 import { TimeFormatError } from '../../core/recipes/time-format.js';
@@ -48,10 +49,17 @@ export function requireRecipe(document: unknown): Recipe {
 export class Recipes {
   constructor(private readonly pool: Pool) {}
 
-  /** The newest version of every recipe. */
+  /** The newest version of every recipe, and those that ship and were not used yet. */
   async all(): Promise<{ name: string; title: string; version: number; format: string }[]> {
     const { rows } = await this.pool.query<{ document: Recipe }>(NEWEST_OF_EACH);
-    return rows.map(({ document: { name, title, version, format } }) => ({ name, title, version, format }));
+    const stored = new Set(rows.map(({ document }) => document.name));
+    const all = [
+      ...rows.map(({ document }) => document),
+      ...Object.values(shippedRecipes).filter(({ name }) => !stored.has(name)),
+    ];
+    return all
+      .map(({ name, title, version, format }) => ({ name, title, version, format }))
+      .sort((a, b) => a.title.localeCompare(b.title, 'en'));
   }
 
   /** A version of a recipe; the newest unless one is asked for. @throws Failure 404 */
@@ -60,6 +68,10 @@ export class Recipes {
       VERSIONS_OF_RECIPE,
       [name],
     );
+    if (rows.length === 0 && Object.hasOwn(shippedRecipes, name)) {
+      await this.put(shippedRecipes[name]);
+      return this.one(name, version);
+    }
     const asked = version === undefined ? rows[0] : rows.find((row) => row.version === version);
     if (asked === undefined)
       throw notFound(

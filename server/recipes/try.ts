@@ -7,7 +7,8 @@ import type { Event } from '../../core/events/event.js';
 import { recognise } from '../../core/formats/recognise.js';
 import { type CompiledRecipe, compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import { coverageOf } from '../../core/recipes/coverage.js';
-import { draftRecipe, timeFormOf } from '../../core/recipes/draft.js';
+import { draftFor } from '../../core/recipes/draft-for.js';
+import { fittingShipped } from '../../core/recipes/shipped/index.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { suggestColumns } from '../../core/recipes/suggest.js';
 import type { RecipeTried } from '../../core/wire/sources.js';
@@ -42,28 +43,6 @@ function tryRecord(recipe: CompiledRecipe, raw: string, received: Instant): Trie
   }
 }
 
-/** A draft for the sample: its format, and the field that holds the time. */
-function firstDraft(sample: string, received: Instant): Recipe {
-  const recognised = recognise(sample);
-  const draft = draftRecipe('new-recipe', recognised, undefined);
-  const compiled = compileRecipe(draft);
-  const [record] = compiled.cut(sample).flatMap((raw): JsonObject[] => {
-    const { fields } = compiled.read(raw);
-    return fields === null ? [] : [fields];
-  });
-  if (record === undefined) return draft;
-  const coverage = coverageOf(draft, [record]);
-  const timed = suggestColumns(
-    coverage.map((one) => ({ ...one, used: false })),
-    new Set(),
-  ).find(({ column }) => column === 'time');
-  const example = coverage.find(({ field }) => field === timed?.field)?.example;
-  const form = example === undefined ? undefined : timeFormOf(example, received);
-  return timed === undefined || form === undefined
-    ? draft
-    : draftRecipe('new-recipe', recognised, { from: timed.field, as: form });
-}
-
 /** Tries recipes on samples; nothing is stored. */
 export class RecipeTry {
   constructor(
@@ -81,10 +60,14 @@ export class RecipeTry {
       ...(columns !== undefined && { columns: [...columns] }),
       ...(delimiter !== undefined && { delimiter }),
     };
-    const nothing = { recognised, records: [], coverage: [], suggestions: [] };
+    const fitting =
+      document === undefined
+        ? fittingShipped(sample, this.now()).map(({ recipe: { name, title }, fit }) => ({ name, title, fit }))
+        : [];
+    const nothing = { recognised, fitting, records: [], coverage: [], suggestions: [] };
     let recipe: Recipe;
     try {
-      recipe = document === undefined ? firstDraft(sample, this.now()) : requireRecipe(document);
+      recipe = document === undefined ? draftFor(sample, this.now()) : requireRecipe(document);
     } catch (error) {
       if (!(error instanceof Failure)) throw error;
       return { ...nothing, recipe: document as RecipeTried['recipe'], mistake: error.message };
@@ -104,6 +87,7 @@ export class RecipeTry {
     const taken = new Set([...Object.keys(recipe.map ?? {}), ...coverage.flatMap((one) => one.columns)]);
     return {
       recognised,
+      fitting,
       recipe: recipe as unknown as RecipeTried['recipe'],
       mistake: null,
       records: tried,

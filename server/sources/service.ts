@@ -2,6 +2,7 @@ import { randomBytes, timingSafeEqual } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { parseNetwork } from '../../core/net/network.js';
+import { shippedRecipes } from '../../core/recipes/shipped/index.js';
 import { zoneName } from '../../core/text/zones.js';
 import type { Source, SourceChange, SyslogClaim } from '../../core/wire/sources.js';
 import { bumpConfig } from '../db/config-versions.js';
@@ -12,6 +13,7 @@ import { hashKey } from '../intake/store-records.js';
 import { Recipes } from '../recipes/service.js';
 import { UNCLAIMED } from '../syslog/queue.js';
 import { addChange } from '../trail/changes.js';
+import { PUT_VERSION } from '../recipes/sql.js';
 import { anySyslog } from './any-syslog.js';
 import { sourceHealth } from './health.js';
 import { ADD_SOURCE, CHANGE_SOURCE, CHANGE_KEY, FIND_RECIPE, READ_SOURCES } from './sql.js';
@@ -44,8 +46,14 @@ export function keyOpens(source: IntakeSource | undefined, key: string): boolean
   return timingSafeEqual(shown, source?.keyHash ?? Buffer.alloc(shown.length)) && source !== undefined;
 }
 
+/** A recipe that ships is kept with its first use. @throws Failure 422 */
 async function requireRecipe(client: PoolClient, name: string): Promise<void> {
   const { rowCount } = await client.query(FIND_RECIPE, [name]);
+  const ships = Object.hasOwn(shippedRecipes, name) ? shippedRecipes[name] : undefined;
+  if (rowCount === 0 && ships !== undefined) {
+    await client.query(PUT_VERSION, [name, ships.version, JSON.stringify(ships)]);
+    return;
+  }
   if (rowCount === 0) throw new Failure('unknown-recipe', `There is no recipe "${name}".`);
 }
 

@@ -115,6 +115,7 @@ export const tried = (more: Partial<RecipeTried> = {}): RecipeTried => ({
     { field: 'pid', records: 2, example: '77', columns: [], used: false },
     { field: 'app', records: 2, example: 'sshd', columns: [], used: true },
   ],
+  fitting: [],
   suggestions: [{ field: 'pid', column: 'process_id', because: 'by its name' }],
   ...more,
 });

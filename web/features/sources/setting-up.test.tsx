@@ -74,6 +74,49 @@ describe('a new source', () => {
     expect(onMade).toHaveBeenCalledWith('tide-gate');
   });
 
+  test('from a pasted sample: the recipe that fits is chosen, and the sample is sent', async () => {
+    const api = fakeApi({
+      'GET /recipes': recipes,
+      'POST /recipes/try': tried({ fitting: [{ name: 'cumulus', title: 'Cumulus', fit: 0.9 }] }),
+      'POST /sources': { key: 'ul_secret' },
+      'POST /intake/quay': { stored: 1, setAside: 0 },
+    });
+    show(<NewSource onMade={jest.fn()} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Add a source' }));
+    fireEvent.change(await screen.findByLabelText(/A sample of its records/), {
+      target: { value: '{"a":1}' },
+    });
+    await screen.findByText(/Cumulus reads them/);
+    type('Name', 'quay');
+    type('Title', 'Quay');
+    fireEvent.click(screen.getByRole('button', { name: 'Add it' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Send the sample as its first records' }));
+    await screen.findByText('1 event stored');
+    expect(api.changes().map(({ path }) => path)).toEqual(['/recipes/try', '/sources', '/intake/quay']);
+    expect(api.changes()[1]?.body).toMatchObject({ recipe: 'cumulus' });
+  });
+
+  test('one that no recipe reads gets one of its own', async () => {
+    const api = fakeApi({
+      'GET /recipes': recipes,
+      'POST /recipes/try': tried(),
+      'POST /recipes': { version: 1 },
+      'POST /sources': { key: 'ul_secret' },
+    });
+    show(<NewSource onMade={jest.fn()} />);
+    fireEvent.click(screen.getByRole('button', { name: 'Add a source' }));
+    fireEvent.change(await screen.findByLabelText(/A sample of its records/), { target: { value: 'x' } });
+    await screen.findByText(/No recipe that ships reads them/);
+    type('Name', 'quay');
+    type('Title', 'Quay');
+    fireEvent.click(screen.getByRole('button', { name: 'Add it' }));
+    await screen.findByText('ul_secret');
+    expect(api.changes().slice(1)).toMatchObject([
+      { path: '/recipes', body: { name: 'quay', title: 'Quay' } },
+      { path: '/sources', body: { name: 'quay', recipe: 'quay' } },
+    ]);
+  });
+
   test('is refused with the reason, and what was typed stays', async () => {
     fakeApi({ 'GET /recipes': recipes, 'POST /sources': refuse(409, 'There is a source "x" already.') });
     show(<NewSource onMade={jest.fn()} />);
