@@ -39,7 +39,7 @@ export async function eventsOf(path: string, named: string | undefined): Promise
           ...outcome.draft,
           source: document.name,
           id: eventId(document.name, outcome.identity, sha256, outcome.ownId ? '' : occurrences.mark(record)),
-        } as Event);
+        });
       else if (outcome.became === 'set-aside' && left++ < 10)
         notes.push(`A record was left out: ${outcome.reason}.`);
     }

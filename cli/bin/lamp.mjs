@@ -30,7 +30,7 @@ if (!existsSync(bundle) || Math.max(...sources.map(newest)) > statSync(bundle).m
     logLevel: 'error',
     // Packages in the older module format ask for `require`, which modules do not have.
     banner: {
-      js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+      js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",
     },
   });
 }

@@ -81,7 +81,12 @@ function argumentsOf(parts: readonly Part[]): string[] {
 }
 
 const ID = / msg=audit\(([\d.]{1,24}:\d{1,20})\)/;
-const idOf = (line: string): string | null => ID.exec(line.slice(0, 400))?.[1] ?? null;
+/** Records of user space stand alone: nothing more comes of them. */
+const ALONE = /(?:^| )type=(?:USER|CRED|ADD|DEL|SERVICE|DAEMON|SYSTEM|GRP|ACCT|CHUSER|CHGRP)_/;
+const idOf = (line: string): string | null => {
+  const head = line.slice(0, 400);
+  return ALONE.test(head) ? null : (ID.exec(head)?.[1] ?? null);
+};
 const isEnd = (line: string): boolean => /(?:^| )type=(?:EOE|PROCTITLE) /.test(line.slice(0, 300));
 
 /** Events of the Linux audit daemon, each of all its records. */

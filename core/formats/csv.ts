@@ -8,6 +8,33 @@ const END = '\u001e';
 const same = (a: readonly string[], b: readonly string[]): boolean =>
   a.length === b.length && a.every((cell, i) => cell.trim().toLowerCase() === b[i]?.toLowerCase());
 
+/**
+ * The cells of a row as RFC 4180 writes them; null where a quote stands elsewhere than around a whole cell, which is left
+ * to the full parser.
+ */
+export function cellsOf(record: string, delimiter: string): string[] | null {
+  const cells: string[] = [];
+  for (let at = 0; ;) {
+    if (record.charCodeAt(at) === 0x22) {
+      let end = record.indexOf('"', at + 1);
+      while (end >= 0 && record.charCodeAt(end + 1) === 0x22) end = record.indexOf('"', end + 2);
+      if (end < 0 || (end + 1 < record.length && record[end + 1] !== delimiter)) return null;
+      cells.push(record.slice(at + 1, end).replaceAll('""', '"'));
+      at = end + 1;
+    } else {
+      const end = record.indexOf(delimiter, at);
+      const cell = end < 0 ? record.slice(at) : record.slice(at, end);
+      if (cell.includes('"')) return null;
+      cells.push(cell);
+      at += cell.length;
+    }
+    if (at >= record.length) return cells;
+    at++;
+    // A delimiter at the end is followed by an empty cell.
+    if (at === record.length) return [...cells, ''];
+  }
+}
+
 /** Rows of CSV (RFC 4180); the recipe names the columns. A row that is the heading itself is known as such. */
 export const csv: Format = {
   title: 'CSV',
@@ -19,8 +46,8 @@ export const csv: Format = {
     return (record) => {
       let cells: string[] | undefined;
       try {
-        // Most rows hold no quotes, and for them the parser's set-up would be most of the work.
-        cells = record.includes('"') ? parseRow(record) : record.split(delimiter);
+        // For a row as nearly all are, the parser's set-up would be most of the work.
+        cells = cellsOf(record, delimiter) ?? parseRow(record);
       } catch (error) {
         return unreadable(
           'not-csv',

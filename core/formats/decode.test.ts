@@ -1,4 +1,4 @@
-import { gzipSync, zipSync, strToU8 } from 'fflate/browser';
+import { gzipSync, zipSync, strToU8 } from 'fflate';
 import { FileDecoder, encodingOf, textOfHead, type Decoded } from './decode.js';
 
 /** What a file gives, however it comes in pieces; a text at a time. */

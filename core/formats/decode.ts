@@ -1,4 +1,4 @@
-import { Gunzip, Unzip, UnzipInflate, UnzipPassThrough } from 'fflate/browser';
+import { Gunzip, Unzip, UnzipInflate, UnzipPassThrough } from 'fflate';
 import { Decompress } from 'fzstd';
 import { EvtxReader, isEvtx } from './evtx/evtx.js';
 import { isTar, TarReader } from './tar.js';
@@ -38,7 +38,11 @@ export function encodingOf(head: Uint8Array): 'utf-8' | 'utf-16le' | 'utf-16be' 
   if (begins(head, 0xff, 0xfe)) return 'utf-16le';
   if (begins(head, 0xfe, 0xff)) return 'utf-16be';
   let [even, odd] = [0, 0];
-  for (let i = 0; i < head.length; i++) if (head[i] === 0) i % 2 === 0 ? even++ : odd++;
+  for (let i = 0; i < head.length; i++)
+    if (head[i] === 0) {
+      if (i % 2 === 0) even++;
+      else odd++;
+    }
   const half = head.length / 2;
   if (head.length >= 8 && odd > half * 0.6 && even < half * 0.1) return 'utf-16le';
   if (head.length >= 8 && even > half * 0.6 && odd < half * 0.1) return 'utf-16be';

@@ -7,21 +7,40 @@ import { excerpt, unreadable, type Format } from './format.js';
 /** Deeper documents are refused: what walks them recurses. */
 const DEEPEST = 64;
 
-/** True when brackets nest deeper than is allowed; text in quotes does not count. */
-function isTooDeep(text: string): boolean {
+/** The quote that ends a text of JSON; the end of all where none does. */
+function endOfText(text: string, begin: number): number {
+  for (let at = text.indexOf('"', begin + 1); at >= 0; at = text.indexOf('"', at + 1)) {
+    let slashes = 0;
+    while (text.charCodeAt(at - 1 - slashes) === 0x5c) slashes++;
+    if (slashes % 2 === 0) return at;
+  }
+  return text.length;
+}
+
+/**
+ * Looks a document over once, before it is parsed: how deep brackets nest, and whether any number has so many digits, or
+ * an exponent, that a 64-bit float may change it. What stands in quotes does not count.
+ */
+function lookOver(text: string): { readonly deep: boolean; readonly long: boolean } {
   let depth = 0;
-  let quoted = false;
+  let digits = 0;
+  let long = false;
   for (let i = 0; i < text.length; i++) {
     const unit = text.charCodeAt(i);
-    if (quoted) {
-      if (unit === 0x5c) i++;
-      else if (unit === 0x22) quoted = false;
-    } else if (unit === 0x22) quoted = true;
-    else if (unit === 0x7b || unit === 0x5b) {
-      if (++depth > DEEPEST) return true;
-    } else if (unit === 0x7d || unit === 0x5d) depth--;
+    if (unit === 0x22) {
+      i = endOfText(text, i);
+      digits = 0;
+    } else if (unit >= 0x30 && unit <= 0x39) {
+      if (++digits >= 16) long = true;
+    } else {
+      if ((unit === 0x65 || unit === 0x45) && digits > 0) long = true;
+      digits = 0;
+      if (unit === 0x7b || unit === 0x5b) {
+        if (++depth > DEEPEST) return { deep: true, long };
+      } else if (unit === 0x7d || unit === 0x5d) depth--;
+    }
   }
-  return false;
+  return { deep: false, long };
 }
 
 /** Numbers that a 64-bit float would change are kept as the text of their digits. */
@@ -31,9 +50,11 @@ const keepDigits = (text: string): number | string => {
 };
 
 /** Reads JSON without losing the digits of long numbers. @throws SyntaxError */
-export function parseJson(text: string): Json {
-  // Only long runs of digits or exponents can lose anything, and the plain parser is many times quicker.
-  if (!/\d{16}|\d[eE]/.test(text)) return JSON.parse(text) as Json;
+export const parseJson = (text: string): Json => parseLooked(text, lookOver(text).long);
+
+function parseLooked(text: string, long: boolean): Json {
+  // The plain parser is many times quicker.
+  if (!long) return JSON.parse(text) as Json;
   return parseLossless(text, undefined, { parseNumber: keepDigits }) as Json;
 }
 
@@ -42,9 +63,10 @@ export const json: Format = {
   title: 'JSON lines or a JSON array',
   cutter: jsonCutter,
   reader: () => (record) => {
-    if (isTooDeep(record)) return unreadable('too-deep', `nested deeper than ${DEEPEST} levels`);
+    const { deep, long } = lookOver(record);
+    if (deep) return unreadable('too-deep', `nested deeper than ${DEEPEST} levels`);
     try {
-      const value = parseJson(record);
+      const value = parseLooked(record, long);
       return isJsonObject(value)
         ? { fields: value }
         : unreadable('not-an-object', `JSON, but no object: ${excerpt(record)}`);

@@ -1,6 +1,7 @@
 import { SaxesParser } from 'saxes';
 import { eventElementCutter } from './cutters.js';
 import { excerpt, unreadable, type Format } from './format.js';
+import { readPlainXml } from './plain-event-xml.js';
 
 /** Event records are four levels deep; far deeper ones are an attack on whatever walks them. */
 const DEEPEST = 32;
@@ -24,10 +25,48 @@ const attributeNames: Readonly<Record<string, Readonly<Record<string, string>>>>
   Correlation: { ActivityID: 'Correlation_ActivityID' },
 };
 
-function readEventElement(record: string): Fields {
-  const fields: Fields = Object.create(null) as Fields;
-  const open: Open[] = [];
-  let unnamed = 0;
+/** Gathers the fields of a record from its elements. */
+class FieldGatherer {
+  readonly fields: Fields = Object.create(null) as Fields;
+  readonly open: Open[] = [];
+  private unnamed = 0;
+
+  begin(name: string, attributes: Readonly<Record<string, unknown>>): void {
+    const parent = this.open.at(-1);
+    if (parent !== undefined) parent.hasChildren = true;
+    const wanted = Object.hasOwn(attributeNames, name) ? attributeNames[name] : undefined;
+    if (wanted !== undefined)
+      for (const [attribute, as] of Object.entries(wanted)) {
+        const value = attributes[attribute];
+        if (typeof value === 'string') this.fields[as] = value;
+      }
+    const label = attributes['Name'];
+    this.open.push({
+      name,
+      label: typeof label === 'string' ? label : undefined,
+      text: '',
+      hasChildren: false,
+    });
+  }
+
+  hear(text: string): void {
+    const top = this.open.at(-1);
+    if (top !== undefined) top.text += text;
+  }
+
+  end(): void {
+    const element = this.open.pop();
+    if (element === undefined || element.hasChildren || this.open.length < 2) return;
+    const text = element.text.trim();
+    if (element.name === 'Data')
+      this.fields[element.label ?? `Data${this.unnamed++}`] = text === '-' ? null : text;
+    else if (text !== '') this.fields[element.name] = text;
+  }
+}
+
+/** Reads a record by the full parser. @throws Error for what is no event element */
+export function readByParser(record: string): Fields {
+  const gathered = new FieldGatherer();
   const parser = new SaxesParser();
   parser.on('error', (error) => {
     throw error;
@@ -37,37 +76,32 @@ function readEventElement(record: string): Fields {
     throw new Error('document types are not allowed');
   });
   parser.on('opentag', (tag) => {
-    const parent = open.at(-1);
-    if (parent !== undefined) parent.hasChildren = true;
-    if (open.length === 0 && tag.name !== 'Event') throw new Error(`the outer element is "${tag.name}"`);
-    if (open.length >= DEEPEST) throw new Error(`nested deeper than ${DEEPEST} levels`);
-    for (const [name, as] of Object.entries(attributeNames[tag.name] ?? {})) {
-      const value = tag.attributes[name];
-      if (typeof value === 'string') fields[as] = value;
-    }
-    const label = tag.attributes['Name'];
-    open.push({
-      name: tag.name,
-      label: typeof label === 'string' ? label : undefined,
-      text: '',
-      hasChildren: false,
-    });
+    if (gathered.open.length === 0 && tag.name !== 'Event')
+      throw new Error(`the outer element is "${tag.name}"`);
+    if (gathered.open.length >= DEEPEST) throw new Error(`nested deeper than ${DEEPEST} levels`);
+    gathered.begin(tag.name, tag.attributes);
   });
-  const hear = (text: string): void => {
-    const top = open.at(-1);
-    if (top !== undefined) top.text += text;
-  };
-  parser.on('text', hear);
-  parser.on('cdata', hear);
-  parser.on('closetag', () => {
-    const element = open.pop();
-    if (element === undefined || element.hasChildren || open.length < 2) return;
-    const text = element.text.trim();
-    if (element.name === 'Data') fields[element.label ?? `Data${unnamed++}`] = text === '-' ? null : text;
-    else if (text !== '') fields[element.name] = text;
-  });
+  parser.on('text', (text) => gathered.hear(text));
+  parser.on('cdata', (text) => gathered.hear(text));
+  parser.on('closetag', () => gathered.end());
   parser.write(record).close();
-  return fields;
+  return gathered.fields;
+}
+
+/** Reads a record as nearly all are written, many times quicker; null where it is not. */
+export function readQuickly(record: string): Fields | null {
+  const gathered = new FieldGatherer();
+  const whole = readPlainXml(
+    record,
+    'Event',
+    {
+      open: (name, attributes) => gathered.begin(name, attributes),
+      text: (text) => gathered.hear(text),
+      close: () => gathered.end(),
+    },
+    DEEPEST,
+  );
+  return whole ? gathered.fields : null;
 }
 
 /**
@@ -79,7 +113,7 @@ export const osEventXml: Format = {
   cutter: eventElementCutter,
   reader: () => (record) => {
     try {
-      return { fields: { ...readEventElement(record) } };
+      return { fields: { ...(readQuickly(record) ?? readByParser(record)) } };
     } catch (error) {
       return unreadable(
         'not-xml',

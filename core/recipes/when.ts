@@ -1,4 +1,4 @@
-import type { JsonObject } from '../base/json.js';
+import type { Json, JsonObject } from '../base/json.js';
 import { jsonToText } from '../text/json-text.js';
 import { parseWildcard, wildcardTest } from '../text/wildcard.js';
 import { fieldReader } from './field-path.js';
@@ -20,7 +20,7 @@ export function compileWhen(when: When): Holds {
       const value = read(fields);
       if (value === null) return false;
       // Of a list any value will do.
-      return (Array.isArray(value) ? value : [value]).some((one) => {
+      return (Array.isArray(value) ? (value as readonly Json[]) : [value]).some((one) => {
         const text = jsonToText(one) ?? '';
         return plain.has(text) || wild.some((test) => test(text));
       });

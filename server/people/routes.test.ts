@@ -54,9 +54,8 @@ it('an administrator adds people, gives a role and disables: sessions and tokens
 
 it('who goes on at the first byte of the answer is signed in: the session is kept before', async () => {
   const caller = new Caller(server);
-  const { fetch: ask } = caller;
   // The head of the answer is here; its body is not read.
-  const answer = await ask.call(caller, 'POST', '/session', { name: 'analyst', password: PASSWORD });
+  const answer = await caller.fetch('POST', '/session', { name: 'analyst', password: PASSWORD });
   const { rows } = await server.database.pool.query('SELECT sess FROM sessions');
   expect(rows).toHaveLength(2);
   expect(await whoIs(caller)).toBe(200);

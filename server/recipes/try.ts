@@ -1,9 +1,7 @@
 import { shownColumns } from '../../core/events/shown-event.js';
 import type { Pool } from 'pg';
-import { formatInstant, type Instant } from '../../core/base/instant.js';
+import type { Instant } from '../../core/base/instant.js';
 import type { JsonObject } from '../../core/base/json.js';
-import { columnDef, columnNames, keptColumns } from '../../core/events/columns.js';
-import type { Event } from '../../core/events/event.js';
 import { recognise } from '../../core/formats/recognise.js';
 import { type CompiledRecipe, compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
 import { coverageOf } from '../../core/recipes/coverage.js';
@@ -36,7 +34,7 @@ function tryRecord(recipe: CompiledRecipe, raw: string, received: Instant): Trie
       return {
         ...base,
         became: 'event',
-        event: shownColumns(outcome.draft) as Tried['event'],
+        event: shownColumns(outcome.draft),
         unread: [...outcome.unread],
       };
     }

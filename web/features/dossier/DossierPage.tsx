@@ -61,7 +61,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
     setBrushed(next);
     if (next === null) setNarrowed(false);
   };
-  const [open, setOpen] = useState<'names' | 'case' | null>(null);
+  const [open, setOpen] = useState<'names' | 'case' | 'runbook' | null>(null);
   const of = subjectBoards[kind];
 
   // Whom the page is about is said already: what the Beam carries of such names would only empty it.
@@ -126,6 +126,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
   const waiting = data?.alerts.find(
     ({ state, subjectFields }) => state !== 'settled' && 'user' in subjectFields,
   );
+  const waitingAlerts = data?.alerts.filter(({ state }) => state !== 'settled') ?? [];
   const answerable = kind === 'user' && waiting !== undefined ? `/alerts/${waiting.id}${search}` : null;
   const walk = (by: number) => () => {
     const cards = [...document.querySelectorAll<HTMLElement>('.dossier .board-card')];
@@ -137,6 +138,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
     '[': walk(-1),
     ']': walk(1),
     ...(mayChange && { c: () => setOpen('case') }),
+    ...(mayChange && waitingAlerts.length > 0 && { b: () => setOpen('runbook') }),
     ...(mayChange && answerable !== null && { r: () => void navigate(answerable) }),
     Escape: () => (brush !== null ? setBrush(null) : void navigate(-1)),
   });
@@ -171,6 +173,11 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
                 {mayChange && answerable !== null && (
                   <Button size="sm" variant="outline-secondary" onClick={() => void navigate(answerable)}>
                     Respond <kbd>R</kbd>
+                  </Button>
+                )}
+                {mayChange && waitingAlerts.length > 0 && (
+                  <Button size="sm" variant="outline-secondary" onClick={() => setOpen('runbook')}>
+                    Runbook <kbd>B</kbd>
                   </Button>
                 )}
               </div>
@@ -242,6 +249,9 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
       <Suspense fallback={null}>
         {open === 'names' && data !== undefined && (
           <Names dossier={data} zone={beam.zone} mayChange={mayChange} onClose={() => setOpen(null)} />
+        )}
+        {open === 'runbook' && (
+          <StartRunbook on={waitingAlerts} search={search} onClose={() => setOpen(null)} />
         )}
         {open === 'case' && (
           <PinToCase

@@ -2,12 +2,12 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { EvtxReader } from '../../core/formats/evtx/evtx.js';
-import { cutWhole } from '../../core/formats/format.js';
-import { osEventXml } from '../../core/formats/os-event-xml.js';
-import { installDebian } from '../../scripts/lib/debian.js';
-import { generateDemo } from '../generate/index.js';
-import { mastOsRecords } from './mast-os-file.js';
+import { EvtxReader } from '../core/formats/evtx/evtx.js';
+import { cutWhole } from '../core/formats/format.js';
+import { osEventXml } from '../core/formats/os-event-xml.js';
+import { installDebian } from './lib/debian.js';
+import { generateDemo } from '../demo/generate/index.js';
+import { mastOsRecords } from '../demo/evtx/mast-os-file.js';
 import {
   bytesOf,
   type Content,
@@ -16,7 +16,7 @@ import {
   type RecordValue,
   type Template,
   writeEvtx,
-} from './write-evtx.js';
+} from '../demo/evtx/write-evtx.js';
 
 // The binary reader against files of ours, and against an independent reader from Debian.
 
