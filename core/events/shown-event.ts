@@ -12,7 +12,7 @@ export function shownColumns(draft: Omit<Event, 'id'>): Record<string, Json> {
     shown.flatMap((name) => {
       const value = name === 'id' ? null : (draft[name] ?? null);
       if (value === null) return [];
-      return [[name, columnDef(name).type === 'time' ? formatInstant(value as Instant) : (value as Json)]];
+      return [[name, columnDef(name).type === 'time' ? formatInstant(value as Instant) : value]];
     }),
   );
 }

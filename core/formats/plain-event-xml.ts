@@ -15,8 +15,8 @@ const END_OF_TAG = /[ \t\r\n]*(\/?)>/y;
 const ENTITY = /&(?:#(\d{1,7})|#x([0-9A-Fa-f]{1,6})|(amp|lt|gt|quot|apos));/g;
 const named: Readonly<Record<string, string>> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'" };
 // Characters that XML 1.0 allows nowhere, and ends of lines that a parser must change.
-// eslint-disable-next-line no-control-regex -- these are the characters that are looked for
 const UNUSUAL =
+  // eslint-disable-next-line no-control-regex -- these are the characters that are looked for
   /[\u0000-\u0008\u000b-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?:[^\ud800-\udbff]|^)[\udc00-\udfff]|\]\]>/;
 
 const isAllowed = (code: number): boolean =>

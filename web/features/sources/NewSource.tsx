@@ -203,10 +203,10 @@ function Seen({ tried }: { tried: RecipeTried }): JSX.Element {
   return (
     <div className="sm mb-2" role="status">
       <p className="mb-1">
-        {counted(tried.records.length, 'record')} of {tried.recognised.format}.{' '}
+        {counted(tried.records.length, 'record')}
         {tried.fitting.length > 0
-          ? `${tried.fitting[0]?.title ?? ''} reads them.`
-          : `No recipe that ships reads them: one of its own is made, ${
+          ? `: ${tried.fitting[0]?.title ?? ''} reads them.`
+          : ` of ${tried.recognised.format}. No recipe that ships reads them: one of its own is made, ${
               left === 0
                 ? 'with nothing left to map'
                 : `with ${counted(left, 'field')} left as the source calls them`
