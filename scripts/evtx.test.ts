@@ -268,6 +268,23 @@ describe('what is damaged', () => {
     }
   });
 
+  it('values that nest and are named over and over are stopped, and the next record is read', () => {
+    const many = (n: number): Template => ({
+      guid: guid(n),
+      root: { name: 'N', children: Array.from({ length: 60 }, () => ({ value: 0, type: 0x21 })) },
+    });
+    let value: RecordValue = { type: 0x21, template: many(5), values: [text('x')] };
+    for (const n of [6, 7, 8]) value = { type: 0x21, template: many(n), values: [value] };
+    const evil = eventOf(1, [
+      { name: 'x', content: Array.from({ length: 60 }, () => ({ value: 0, type: 0x21 })) },
+    ]);
+    const { texts: given, errors } = texts(
+      writeEvtx([record(evil, [value]), record(template, [text('after')])]),
+    );
+    expect(given).toEqual(['after']);
+    expect(errors).toEqual([expect.stringContaining('more than 100000 steps')]);
+  });
+
   it('a header that is torn off, an empty file, a file without chunks', () => {
     expect(read(whole.subarray(0, 100)).errors).toEqual(['the file ends within its header']);
     expect(read(new Uint8Array(0))).toEqual({ xml: [], errors: [] });

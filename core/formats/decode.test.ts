@@ -111,6 +111,19 @@ it('packs within packs are bounded', () => {
   expect(decoded(bytes).join()).not.toContain('inside');
 });
 
+it('what swells within what is packed is stopped, and told', () => {
+  const zeros = gzipSync(gzipSync(new Uint8Array(80_000_000)));
+  expect(zeros.length).toBeLessThan(10_000);
+  let characters = 0;
+  const errors: string[] = [];
+  const decoder = new FileDecoder('bomb');
+  for (const part of [...decoder.push(zeros), ...decoder.end()])
+    if (part.part === 'text') characters += part.text.length;
+    else if (part.part === 'error') errors.push(part.message);
+  expect(characters).toBeLessThanOrEqual(32 * 1024 * 1024);
+  expect(errors.join()).toContain('it swells to more than is taken');
+});
+
 it('the head of a file as text', () => {
   expect(textOfHead(gzipSync(strToU8('{"a":1}\n')))).toBe('{"a":1}\n');
   expect(textOfHead(strToU8('\ufeffname,user'))).toBe('name,user');

@@ -23,6 +23,24 @@ const DEEPEST = 4;
 /** Members of one archive. */
 const MAX_MEMBERS = 100_000;
 
+/** What is unpacked at one time, by all layers together: what swells to more within what is packed is an attack. */
+const MAX_SWELL = 32 * 1024 * 1024;
+
+/** Counts what is unpacked while one piece of a file is taken. */
+class Swell {
+  private left = MAX_SWELL;
+
+  begin(): void {
+    this.left = MAX_SWELL;
+  }
+
+  /** @throws Error beyond what is allowed */
+  spend(bytes: number): void {
+    this.left -= bytes;
+    if (this.left < 0) throw new Error('it swells to more than is taken');
+  }
+}
+
 /** Takes bytes, and gives what they hold. */
 export interface Decoder {
   push(bytes: Uint8Array): Decoded[];
@@ -100,9 +118,12 @@ class Packed implements Decoder {
   private found: Decoded[] = [];
   private broken = false;
 
-  constructor(kind: 'gzip' | 'zstd', name: string, depth: number) {
-    this.inner = new FileDecoder(name, depth + 1);
-    const take = (bytes: Uint8Array): void => void this.found.push(...this.inner.push(bytes));
+  constructor(kind: 'gzip' | 'zstd', name: string, depth: number, swell: Swell) {
+    this.inner = new FileDecoder(name, depth + 1, swell);
+    const take = (bytes: Uint8Array): void => {
+      swell.spend(bytes.length);
+      for (const part of this.inner.push(bytes)) this.found.push(part);
+    };
     this.stream = kind === 'gzip' ? new Gunzip(take) : new Decompress(take);
   }
 
@@ -146,20 +167,21 @@ class Zipped implements Decoder {
   private members = 0;
   private open: Decoder | null = null;
 
-  constructor(name: string, depth: number) {
+  constructor(name: string, depth: number, swell: Swell) {
     this.unzip.register(UnzipInflate);
     this.unzip.register(UnzipPassThrough);
     this.unzip.onfile = (file) => {
       if (file.name.endsWith('/')) return;
       if (++this.members > MAX_MEMBERS) throw new Error(`it has more than ${MAX_MEMBERS} members`);
-      const inner = new FileDecoder(`${name}/${file.name}`, depth + 1);
+      const inner = new FileDecoder(`${name}/${file.name}`, depth + 1, swell);
       this.open = inner;
       file.ondata = (error, bytes, final) => {
         if (error !== null) {
           this.found.push({ part: 'error', message: `${file.name} cannot be unpacked: ${error.message}` });
           return;
         }
-        this.found.push(...inner.push(bytes));
+        swell.spend(bytes.length);
+        for (const part of inner.push(bytes)) this.found.push(part);
         if (final) {
           this.open = null;
           this.found.push(...inner.end());
@@ -216,8 +238,8 @@ class Zipped implements Decoder {
 class Archived implements Decoder {
   private readonly tar: TarReader;
 
-  constructor(name: string, depth: number) {
-    this.tar = new TarReader((member) => new FileDecoder(`${name}/${member}`, depth + 1), MAX_MEMBERS);
+  constructor(name: string, depth: number, swell: Swell) {
+    this.tar = new TarReader((member) => new FileDecoder(`${name}/${member}`, depth + 1, swell), MAX_MEMBERS);
   }
 
   push(bytes: Uint8Array): Decoded[] {
@@ -240,9 +262,11 @@ export class FileDecoder implements Decoder {
   constructor(
     private readonly name: string,
     private readonly depth = 0,
+    private readonly swell = new Swell(),
   ) {}
 
   push(bytes: Uint8Array): Decoded[] {
+    if (this.depth === 0) this.swell.begin();
     if (this.chosen !== null) return this.chosen.push(bytes);
     this.held.push(bytes.slice());
     this.length += bytes.length;
@@ -271,10 +295,10 @@ export class FileDecoder implements Decoder {
 
   private choose(head: Uint8Array): Decoder {
     if (this.depth < DEEPEST) {
-      if (begins(head, 0x1f, 0x8b)) return new Packed('gzip', this.name, this.depth);
-      if (begins(head, 0x28, 0xb5, 0x2f, 0xfd)) return new Packed('zstd', this.name, this.depth);
-      if (begins(head, 0x50, 0x4b, 0x03, 0x04)) return new Zipped(this.name, this.depth);
-      if (isTar(head)) return new Archived(this.name, this.depth);
+      if (begins(head, 0x1f, 0x8b)) return new Packed('gzip', this.name, this.depth, this.swell);
+      if (begins(head, 0x28, 0xb5, 0x2f, 0xfd)) return new Packed('zstd', this.name, this.depth, this.swell);
+      if (begins(head, 0x50, 0x4b, 0x03, 0x04)) return new Zipped(this.name, this.depth, this.swell);
+      if (isTar(head)) return new Archived(this.name, this.depth, this.swell);
     }
     this.isFile = true;
     return isEvtx(head) ? new BinaryEvents() : new TextReader(head);

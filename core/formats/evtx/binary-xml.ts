@@ -36,6 +36,8 @@ interface Instance {
 /** Elements within elements, and records within values: deeper is an attack on whatever walks them. */
 const DEEPEST = 24;
 const MAX_VALUES = 4096;
+/** Steps of one record: a template that names the same nested value over and over multiplies them. */
+const MAX_STEPS = 100_000;
 /** Characters of one record as XML. */
 const MAX_LENGTH = (1 << 20) + 1;
 
@@ -49,15 +51,24 @@ export class BinaryXml {
   /** Templates that are being read: one that holds itself is no template. */
   private readonly reading = new Set<number>();
 
+  /** Steps that are left for the record that is read. */
+  private steps = 0;
+
   constructor(private readonly bytes: Uint8Array) {
     this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   }
 
   /** A record's fragment as XML. @throws EvtxError, RangeError where it reaches out of the chunk */
   xmlOf(at: number, end: number): string {
+    this.steps = MAX_STEPS;
     const writer = new XmlWriter(this, this.bytes, this.view);
     writer.parts(this.fragment(at, end, true, 0).parts, [], 0);
     return writer.text;
+  }
+
+  /** @throws EvtxError for a record that takes more than any does */
+  step(): void {
+    if (--this.steps < 0) throw new EvtxError(`it takes more than ${MAX_STEPS} steps`);
   }
 
   /** @param ids whether elements carry a dependency id: those within values do not */
@@ -71,6 +82,7 @@ export class BinaryXml {
     const parts: Part[] = [];
     let place = at;
     while (place < end) {
+      this.step();
       const token = this.view.getUint8(place);
       switch (token) {
         case 0x00:
@@ -214,6 +226,7 @@ export class BinaryXml {
     const parts: Part[] = [];
     let place = at;
     for (;;) {
+      this.step();
       const token = this.view.getUint8(place);
       switch (token & 0x3f) {
         case 0x04:
@@ -301,7 +314,8 @@ class XmlWriter {
 
   parts(parts: readonly Part[], values: readonly Value[], depth: number, inAttribute = false): void {
     if (depth > DEEPEST) throw new EvtxError(`it nests deeper than ${DEEPEST} levels`);
-    for (const part of parts)
+    for (const part of parts) {
+      this.xml.step();
       switch (part.part) {
         case 'text':
           this.add(part.text);
@@ -318,6 +332,7 @@ class XmlWriter {
           this.parts(part.instance.template, part.instance.values, depth + 1);
           break;
       }
+    }
   }
 
   private value({ type, at, size }: Value, depth: number, inAttribute: boolean): void {

@@ -37,7 +37,9 @@ export function Upload({ source }: { source: Source }): JSX.Element {
     <>
       <div className="sub-head ruled">
         <h3 className="section-head">Upload a file</h3>
-        <span className="xs faint">plain or gzipped, any size; sending it again doubles nothing</span>
+        <span className="xs faint">
+          plain, packed or binary event files, any size; sending it again doubles nothing
+        </span>
       </div>
       <div
         className={`drop${over ? ' over' : ''}`}
