@@ -8,6 +8,8 @@ import { MAX_RECORD_LENGTH, type Cutter } from './format.js';
 const MAX_LINES = 500;
 /** Records that are open at once; the oldest is given out for a further one. */
 const MAX_OPEN = 64;
+/** Characters of all records that are open; beyond, the oldest are given out. */
+const MAX_HELD = 4 * MAX_RECORD_LENGTH;
 /** A record whose last line is so many lines ago gets no more. */
 const MAX_BETWEEN = 256;
 
@@ -17,7 +19,7 @@ export interface RecordShape {
   readonly begins?: string;
   /** Lines that begin with a blank belong to the line before. */
   readonly indented?: boolean;
-  /** A line in which this is found goes on with the next, such as `\\\\$` for a backslash at its end. */
+  /** A line in which this is found goes on with the next, such as `\\$` for a backslash at its end. */
   readonly continues?: string;
   /** Lines are of one record where the group `id` of this is the same, as in `id=(?<id>[0-9]+)`. */
   readonly joinedBy?: string;
@@ -97,9 +99,12 @@ export function idOfExpression(joinedBy: string): IdOf {
 export function joinById(lines: Cutter, idOf: IdOf, isEnd: (line: string) => boolean): Cutter {
   const open = new Map<string, OpenRecord>();
   let number = 0;
+  let held = 0;
   const give = (found: string[], id: string): void => {
     const record = open.get(id);
-    if (record !== undefined) found.push(record.lines.join('\n'));
+    if (record === undefined) return;
+    found.push(record.lines.join('\n'));
+    held -= record.length;
     open.delete(id);
   };
   const take = (found: string[], line: string): void => {
@@ -123,10 +128,11 @@ export function joinById(lines: Cutter, idOf: IdOf, isEnd: (line: string) => boo
     }
     record.lines.push(line);
     record.length += line.length + 1;
+    held += line.length + 1;
     record.at = number;
     if (isEnd(line)) give(found, id);
     for (const [other, { at }] of open) {
-      if (open.size <= MAX_OPEN && number - at <= MAX_BETWEEN) break;
+      if (open.size <= MAX_OPEN && held <= MAX_HELD && number - at <= MAX_BETWEEN) break;
       give(found, other);
     }
   };

@@ -59,6 +59,10 @@ describe('records joined by an id', () => {
     const cutter = cutterOf('text', { joinedBy: 'id=(?<id>[0-9]+)' });
     expect(cutter.push(`${many}\n`)).toHaveLength(200 - 64);
     expect(cutter.end()).toHaveLength(64);
+    const long = 'x'.repeat(1_000_000);
+    const heavy = cutterOf('text', { joinedBy: 'id=(?<id>[0-9]+)' });
+    const given = [1, 2, 3, 4, 5, 6, 7, 8].flatMap((id) => heavy.push(`id=${id} ${long}\n`));
+    expect(given.length).toBeGreaterThanOrEqual(4);
   });
 });
 

@@ -2,6 +2,7 @@ import type { Pool } from 'pg';
 import { shippedRunbooks } from '../../core/runbooks/shipped.js';
 import { Responses } from '../deliver/responses.js';
 import { endResponse } from '../deliver/respond.js';
+import { Failure } from '../failure.js';
 import { HuntPlanner } from '../hunts/planner.js';
 import { HuntRunner } from '../hunts/runner.js';
 import { onePool } from '../db/pools.js';
@@ -334,6 +335,25 @@ it('killed after any statement it goes on, and does nothing twice', async () => 
     if (first === 'lived' && left() > 0) break;
   }
   expect(died).toBeGreaterThan(15);
+});
+
+it('a database that goes away ends no run, and one that fails holds up no other', async () => {
+  const hunt = { id: 'h', title: 'h', do: 'hunt', hunt: 'from signin', last: '7d' };
+  await keep('first', { title: 'First', steps: [hunt, message('after')] });
+  await keep('second', { title: 'Second', steps: [message('other')] });
+  const { id: first } = await start('first');
+  const { id: second } = await start('second');
+  const away = {
+    ...parts,
+    runner: {
+      table: () => Promise.reject(new Failure('database-away', 'It was restarted.')),
+    } as unknown as HuntRunner,
+  };
+  await expect(carryOn(away, never)).rejects.toThrow('It was restarted.');
+  expect(await run(first)).toMatchObject({ state: 'running', at: 'h' });
+  expect(await run(second)).toMatchObject({ state: 'done' });
+  await carryAllOn(parts, never);
+  expect(await run(first)).toMatchObject({ state: 'done' });
 });
 
 it('runs are found by alert, by the case that holds it, and by whether they run', async () => {

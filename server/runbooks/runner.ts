@@ -24,9 +24,11 @@ import {
   WAIT_FOR,
 } from './sql.js';
 
-/** Runs that go on at once: a slow hunt keeps one of them busy, not all. */
-const AT_ONCE = 4;
-const MOST = 40;
+/** Runs that go on at once: their hunts leave most connections for work by the clock to the rest of it. */
+const AT_ONCE = 2;
+const MOST = 200;
+/** Failures that pass: the step is tried again by a later round, and the run is as it was. */
+const PASSING: ReadonlySet<string> = new Set(['database-away', 'stopped', 'too-many']);
 
 /** What carries runs on. */
 export interface RunnerParts extends HuntParts {
@@ -34,16 +36,27 @@ export interface RunnerParts extends HuntParts {
   readonly responses: Responses;
 }
 
-/** Carries every run on that can go on, by one step each. @returns how many did */
+/**
+ * Carries every run on that can go on, by one step each. One that fails unexpectedly stays where it stands, and holds up no
+ * other.
+ * @returns how many did
+ * @throws the first of what went wrong, when all have had their turn
+ */
 export async function carryOn(parts: RunnerParts, stop: AbortSignal): Promise<number> {
   const { rows } = await parts.pool.query<RunRow>(DUE_RUNS, [MOST]);
   const queue = [...rows];
   let went = 0;
+  const failures: unknown[] = [];
   const work = async (): Promise<void> => {
     for (let run = queue.shift(); run !== undefined && !stop.aborted; run = queue.shift())
-      if (await carryOneOn(parts, run, stop)) went++;
+      try {
+        if (await carryOneOn(parts, run, stop)) went++;
+      } catch (error) {
+        failures.push(error);
+      }
   };
   await Promise.all(Array.from({ length: AT_ONCE }, work));
+  if (failures.length > 0) throw failures[0];
   return went;
 }
 
@@ -60,6 +73,7 @@ async function carryOneOn(parts: RunnerParts, run: RunRow, stop: AbortSignal): P
   } catch (error) {
     // The run ends where its step cannot be done; whatever else goes wrong is tried again by the next round.
     if (!(error instanceof HuntError || error instanceof Failure) || stop.aborted) throw error;
+    if (error instanceof Failure && PASSING.has(error.code)) throw error;
     const said = `"${step?.title ?? run.step}" could not be done: ${error.message}`;
     return transaction(parts.pool, async (client) => {
       const { rowCount } = await client.query(END_RUN, [run.id, 'failed', 'Under Lamp', said.slice(0, 2000)]);
