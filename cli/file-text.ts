@@ -2,8 +2,7 @@ import { createReadStream } from 'node:fs';
 import { open } from 'node:fs/promises';
 import { PassThrough, pipeline, Transform } from 'node:stream';
 import { createGunzip, constants, gunzipSync } from 'node:zlib';
-import { type Decoded, encodingOf, FileDecoder, textOfHead } from '../core/formats/decode.js';
-import { isEvtx } from '../core/formats/evtx/evtx.js';
+import { type Decoded, encodingOf, FileDecoder, kindOf, textOfHead } from '../core/formats/decode.js';
 
 /** Enough of a file to see how its records are written: a chunk of a binary event file, and its header. */
 const SAMPLE = 72 * 1024;
@@ -17,7 +16,7 @@ export interface Head {
   readonly plain: boolean;
 }
 
-const isPacked = (bytes: Uint8Array): boolean => bytes[0] === 0x1f && bytes[1] === 0x8b;
+const isPacked = (bytes: Uint8Array): boolean => kindOf(bytes) === 'gzip';
 
 /** @throws Error where the file cannot be read */
 export async function headOf(path: string): Promise<Head> {
@@ -34,14 +33,8 @@ export async function headOf(path: string): Promise<Head> {
       } catch {
         unpacked = new Uint8Array(0);
       }
-    const archive =
-      isEvtx(unpacked) ||
-      isPacked(unpacked) ||
-      (unpacked[0] === 0x50 && unpacked[1] === 0x4b) ||
-      unpacked[0] === 0x28;
     const text = textOfHead(unpacked);
-    // What is a text by itself has all its signs in it; members of an archive are not.
-    const plain = !archive && encodingOf(unpacked) === 'utf-8' && !unpacked.subarray(0, 512).includes(0);
+    const plain = kindOf(unpacked) === 'text' && encodingOf(unpacked) === 'utf-8';
     return { gzipped, text, plain };
   } finally {
     await file.close();

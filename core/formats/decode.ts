@@ -73,6 +73,15 @@ export function encodingOf(head: Uint8Array): 'utf-8' | 'utf-16le' | 'utf-16be' 
   }
 }
 
+/** What a file is, by its beginning. */
+export function kindOf(head: Uint8Array): 'gzip' | 'zstd' | 'zip' | 'tar' | 'events' | 'text' {
+  if (begins(head, 0x1f, 0x8b)) return 'gzip';
+  if (begins(head, 0x28, 0xb5, 0x2f, 0xfd)) return 'zstd';
+  if (begins(head, 0x50, 0x4b, 0x03, 0x04)) return 'zip';
+  if (isTar(head)) return 'tar';
+  return isEvtx(head) ? 'events' : 'text';
+}
+
 class TextReader implements Decoder {
   private readonly decoder: InstanceType<typeof TextDecoder>;
 
@@ -294,14 +303,15 @@ export class FileDecoder implements Decoder {
   }
 
   private choose(head: Uint8Array): Decoder {
+    const kind = kindOf(head);
     if (this.depth < DEEPEST) {
-      if (begins(head, 0x1f, 0x8b)) return new Packed('gzip', this.name, this.depth, this.swell);
-      if (begins(head, 0x28, 0xb5, 0x2f, 0xfd)) return new Packed('zstd', this.name, this.depth, this.swell);
-      if (begins(head, 0x50, 0x4b, 0x03, 0x04)) return new Zipped(this.name, this.depth, this.swell);
-      if (isTar(head)) return new Archived(this.name, this.depth, this.swell);
+      if (kind === 'gzip') return new Packed('gzip', this.name, this.depth, this.swell);
+      if (kind === 'zstd') return new Packed('zstd', this.name, this.depth, this.swell);
+      if (kind === 'zip') return new Zipped(this.name, this.depth, this.swell);
+      if (kind === 'tar') return new Archived(this.name, this.depth, this.swell);
     }
     this.isFile = true;
-    return isEvtx(head) ? new BinaryEvents() : new TextReader(head);
+    return kind === 'events' ? new BinaryEvents() : new TextReader(head);
   }
 }
 
