@@ -1,21 +1,26 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type ChangeEvent, type JSX, useState } from 'react';
+import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { useDebouncedCallback } from 'use-debounce';
 import { listRecipes, saveRecipe, tryRecipe } from '../../../core/wire/endpoints/recipes.js';
-import { sendRecords } from '../../../core/wire/endpoints/intake.js';
+import { uploadFile } from '../../../core/wire/endpoints/intake.js';
 import { addSource } from '../../../core/wire/endpoints/sources.js';
 import type { SentBodyOf } from '../../../core/wire/endpoint.js';
 import type { RecipeTried } from '../../../core/wire/sources.js';
-import { about, addressOf, answerTo, call } from '../../api/call.js';
+import { about, answerTo, call, send } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { Dialog } from '../../kit/Dialog.js';
-import { ChoiceField, FieldsForm, TextField } from '../../kit/form.js';
+import { FieldsForm, TextField } from '../../kit/form.js';
 import { counted } from '../../ui/format.js';
 import { Failed, Reading } from '../../ui/State.js';
-import { sampleOf } from './sample-of.js';
 import { ShownKey } from './ShownKey.js';
+import { Sample, Seen } from './SourceSample.js';
 
 type NewSourceBody = SentBodyOf<typeof addSource>;
+type Named = Pick<NewSourceBody, 'name' | 'title'>;
+
+/** A sample that is typed is looked at when the keys have rested so long. */
+const REST_MILLISECONDS = 300;
 
 /** The recipe of its own that is made from the sample, among the choices. */
 const OWN = ' own';
@@ -26,43 +31,45 @@ export function NewSource({ onMade }: { onMade: (name: string) => void }): JSX.E
   const client = useQueryClient();
   const [open, setOpen] = useState(false);
   const [sample, setSample] = useState('');
+  /** What somebody chose themselves; null while the sample decides. */
+  const [chosen, setChosen] = useState<string | null>(null);
   const recipes = useQuery({ ...answerTo(listRecipes), enabled: open });
   const found = useMutation({ mutationFn: (text: string) => call(tryRecipe, { body: { sample: text } }) });
+  const known = recipes.data?.recipes ?? [];
+  const recipe =
+    chosen ?? (found.data === undefined ? known[0]?.name : (found.data.fitting[0]?.name ?? OWN)) ?? '';
   const add = useMutation({
-    mutationFn: async (body: NewSourceBody) => {
-      if (body.recipe !== OWN) return call(addSource, { body });
-      const draft = { ...found.data?.recipe, name: body.name, title: body.title };
-      await call(saveRecipe, { body: draft as never });
-      return call(addSource, { body: { ...body, recipe: body.name } });
+    mutationFn: async (named: Named) => {
+      if (recipe !== OWN) return call(addSource, { body: { ...named, recipe } });
+      // A recipe of that name may be others' already: theirs is left alone.
+      const free = freeName(named.name, known);
+      await call(saveRecipe, { body: { ...found.data?.recipe, ...named, name: free } as never });
+      return call(addSource, { body: { ...named, recipe: free } });
     },
     onSuccess: () => client.invalidateQueries(about('sources')),
   });
-  const send = useMutation({
-    mutationFn: async ({ source, key }: { source: string; key: string }) => {
-      const response = await fetch(`/api/v1${addressOf(sendRecords, { params: { source } })}`, {
-        method: 'POST',
-        headers: { Authorization: `Bearer ${key}` },
-        body: sample,
-      });
-      const told = (await response.json()) as { stored?: number; setAside?: number; detail?: string };
-      if (!response.ok) throw new Error(told.detail ?? 'They were not taken.');
-      return told;
-    },
+  const first = useMutation({
+    mutationFn: (source: string) => send(uploadFile, new Blob([sample]), { params: { source } }),
     onSuccess: () => client.invalidateQueries(about('sources')),
   });
+  const look = useDebouncedCallback((text: string) => {
+    setChosen(null);
+    if (text.trim() === '') found.reset();
+    else found.mutate(text);
+  }, REST_MILLISECONDS);
   if (person.role !== 'admin') return null;
   const close = (): void => {
     setOpen(false);
     if (add.isSuccess) onMade(add.variables.name);
     add.reset();
     found.reset();
-    send.reset();
+    first.reset();
     setSample('');
+    setChosen(null);
   };
-  const look = (text: string): void => {
+  const put = (text: string): void => {
     setSample(text);
-    if (text.trim() === '') found.reset();
-    else found.mutate(text);
+    look(text);
   };
   return (
     <>
@@ -79,47 +86,39 @@ export function NewSource({ onMade }: { onMade: (name: string) => void }): JSX.E
                   <Button
                     size="sm"
                     variant="primary"
-                    disabled={send.isPending || send.isSuccess}
-                    onClick={() => send.mutate({ source: add.variables.name, key: add.data.key })}
+                    disabled={first.isPending || first.isSuccess}
+                    onClick={() => first.mutate(add.variables.name)}
                   >
                     Send the sample as its first records
                   </Button>
                   <span className="sm" role="status">
-                    {send.isSuccess &&
-                      `${counted(send.data.stored ?? 0, 'event')} stored${
-                        (send.data.setAside ?? 0) > 0 ? `, ${send.data.setAside} set aside` : ''
+                    {first.isSuccess &&
+                      `${counted(first.data.stored, 'event')} stored${
+                        first.data.setAside > 0 ? `, ${first.data.setAside} set aside` : ''
                       }`}
                   </span>
                 </div>
               )}
-              {send.isError && <Failed title="They were not sent">{send.error.message}</Failed>}
+              {first.isError && <Failed title="They were not sent">{first.error.message}</Failed>}
             </>
           ) : recipes.data === undefined ? (
             <Reading title="Fetching the recipes" />
           ) : (
             <>
-              <Sample text={sample} busy={found.isPending} onLook={look} />
+              <Sample text={sample} busy={found.isPending} onLook={put} />
               {found.isError && <Failed title="The sample cannot be looked at">{found.error.message}</Failed>}
               {found.data !== undefined && <Seen tried={found.data} />}
-              <FieldsForm<NewSourceBody>
-                key={found.data === undefined ? '' : `${found.submittedAt}`}
+              <FieldsForm<Named>
                 label="Source"
                 className="d-grid gap-2"
-                begin={{
-                  name: '',
-                  title: '',
-                  recipe:
-                    found.data === undefined
-                      ? (recipes.data.recipes[0]?.name ?? '')
-                      : (found.data.fitting[0]?.name ?? OWN),
-                }}
+                begin={{ name: '', title: '' }}
                 onSend={add.mutate}
                 send="Add it"
                 isSending={add.isPending}
                 failure={add.error}
                 failed="It was not added"
               >
-                <TextField<NewSourceBody>
+                <TextField<Named>
                   name="name"
                   label="Name"
                   hint="As senders and hunts write it: small letters, digits, _ . -"
@@ -127,12 +126,17 @@ export function NewSource({ onMade }: { onMade: (name: string) => void }): JSX.E
                   pattern="[a-z0-9][a-z0-9_.\-]{0,62}"
                   title="Small letters, digits, _ . -"
                 />
-                <TextField<NewSourceBody> name="title" label="Title" required />
-                <ChoiceField<NewSourceBody>
-                  name="recipe"
-                  label="Recipe"
-                  choices={choicesOf(recipes.data.recipes, found.data)}
-                />
+                <TextField<Named> name="title" label="Title" required />
+                <Form.Group controlId="source-recipe">
+                  <Form.Label className="sm mb-0">Recipe</Form.Label>
+                  <Form.Select size="sm" value={recipe} onChange={(event) => setChosen(event.target.value)}>
+                    {choicesOf(known, found.data).map(([name, shown]) => (
+                      <option key={name} value={name}>
+                        {shown}
+                      </option>
+                    ))}
+                  </Form.Select>
+                </Form.Group>
               </FieldsForm>
             </>
           )}
@@ -140,6 +144,15 @@ export function NewSource({ onMade }: { onMade: (name: string) => void }): JSX.E
       )}
     </>
   );
+}
+
+/** A name that no recipe has yet. */
+function freeName(name: string, known: readonly { readonly name: string }[]): string {
+  const taken = new Set(known.map((one) => one.name));
+  for (let i = 1; ; i++) {
+    const free = i === 1 ? name : `${name.slice(0, 58)}-${i}`;
+    if (!taken.has(free)) return free;
+  }
 }
 
 /** Those that fit the sample first, then one of its own, then all others. */
@@ -154,76 +167,4 @@ function choicesOf(
     ...(tried === undefined ? [] : [[OWN, 'a recipe of its own, made from the sample'] as const]),
     ...all.filter(({ name }) => !first.has(name)).map(({ name, title }) => [name, title] as const),
   ];
-}
-
-function Sample({
-  text,
-  busy,
-  onLook,
-}: {
-  text: string;
-  busy: boolean;
-  onLook: (text: string) => void;
-}): JSX.Element {
-  return (
-    <Form.Group controlId="source-sample" className="mb-2">
-      <Form.Label className="sm mb-0">
-        A sample of its records: paste some lines, or choose a file{' '}
-        {busy && <span className="soft">(looking)</span>}
-      </Form.Label>
-      <Form.Control
-        as="textarea"
-        rows={4}
-        autoFocus
-        className="mono sm"
-        value={text}
-        placeholder="Nov 14 08:03:12 gate-01 sshd[811]: Failed password for teo.marrash from 198.18.40.77 port 51234 ssh2"
-        onChange={(event) => onLook(event.target.value)}
-      />
-      <input
-        type="file"
-        className="sm mt-1"
-        aria-label="A file as the sample"
-        onChange={(event: ChangeEvent<HTMLInputElement>) => {
-          const file = event.target.files?.[0];
-          if (file !== undefined) void sampleOf(file).then(onLook);
-        }}
-      />
-    </Form.Group>
-  );
-}
-
-const SHOWN = 3;
-const LEFT_OUT: ReadonlySet<string> = new Set(['message', 'received']);
-
-/** What was seen in the sample, and the first records as a recipe of its own would read them. */
-function Seen({ tried }: { tried: RecipeTried }): JSX.Element {
-  const left = tried.coverage.filter(({ used }) => !used).length;
-  const events = tried.records.filter(({ became }) => became === 'event');
-  return (
-    <div className="sm mb-2" role="status">
-      <p className="mb-1">
-        {counted(tried.records.length, 'record')}
-        {tried.fitting.length > 0
-          ? `: ${tried.fitting[0]?.title ?? ''} reads them.`
-          : ` of ${tried.recognised.format}. No recipe that ships reads them: one of its own is made, ${
-              left === 0
-                ? 'with nothing left to map'
-                : `with ${counted(left, 'field')} left as the source calls them`
-            }.`}
-      </p>
-      {tried.fitting.length === 0 && (
-        <ul className="mono xs mb-0 anywhere">
-          {events.slice(0, SHOWN).map(({ raw, event }) => (
-            <li key={raw}>
-              {Object.entries(event ?? {})
-                .filter(([name]) => !LEFT_OUT.has(name))
-                .map(([name, value]) => `${name}=${String(value)}`)
-                .join(' ')}
-            </li>
-          ))}
-        </ul>
-      )}
-    </div>
-  );
 }

@@ -79,20 +79,26 @@ describe('a new source', () => {
       'GET /recipes': recipes,
       'POST /recipes/try': tried({ fitting: [{ name: 'cumulus', title: 'Cumulus', fit: 0.9 }] }),
       'POST /sources': { key: 'ul_secret' },
-      'POST /intake/quay': { stored: 1, setAside: 0 },
+      'POST /sources/quay/upload': { records: 1, stored: 1, known: 0, setAside: 0, discarded: 0 },
     });
     show(<NewSource onMade={jest.fn()} />);
     fireEvent.click(screen.getByRole('button', { name: 'Add a source' }));
+    await screen.findByLabelText('Name');
+    // What was typed before the sample stays.
+    type('Name', 'quay');
     fireEvent.change(await screen.findByLabelText(/A sample of its records/), {
       target: { value: '{"a":1}' },
     });
     await screen.findByText(/Cumulus reads them/);
-    type('Name', 'quay');
     type('Title', 'Quay');
     fireEvent.click(screen.getByRole('button', { name: 'Add it' }));
     fireEvent.click(await screen.findByRole('button', { name: 'Send the sample as its first records' }));
     await screen.findByText('1 event stored');
-    expect(api.changes().map(({ path }) => path)).toEqual(['/recipes/try', '/sources', '/intake/quay']);
+    expect(api.changes().map(({ path }) => path)).toEqual([
+      '/recipes/try',
+      '/sources',
+      '/sources/quay/upload',
+    ]);
     expect(api.changes()[1]?.body).toMatchObject({ recipe: 'cumulus' });
   });
 
@@ -107,13 +113,14 @@ describe('a new source', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Add a source' }));
     fireEvent.change(await screen.findByLabelText(/A sample of its records/), { target: { value: 'x' } });
     await screen.findByText(/No recipe that ships reads them/);
-    type('Name', 'quay');
+    type('Name', 'cumulus');
     type('Title', 'Quay');
     fireEvent.click(screen.getByRole('button', { name: 'Add it' }));
     await screen.findByText('ul_secret');
     expect(api.changes().slice(1)).toMatchObject([
-      { path: '/recipes', body: { name: 'quay', title: 'Quay' } },
-      { path: '/sources', body: { name: 'quay', recipe: 'quay' } },
+      // Another source reads by the recipe of that name: it is left alone.
+      { path: '/recipes', body: { name: 'cumulus-2', title: 'Quay' } },
+      { path: '/sources', body: { name: 'cumulus', recipe: 'cumulus-2' } },
     ]);
   });
 
