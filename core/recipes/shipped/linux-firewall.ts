@@ -1,4 +1,5 @@
 import type { Recipe } from '../recipe-schema.js';
+import { networkOfSource } from './parts.js';
 
 /** Firewall lines of the Linux kernel. */
 export const linuxFirewall: Recipe = {
@@ -6,23 +7,10 @@ export const linuxFirewall: Recipe = {
   title: 'Firewall lines of the Linux kernel',
   version: 1,
   format: 'syslog',
-  expand: [
-    {
-      from: 'message',
-      as: 'key-value',
-    },
-  ],
-  logsource: {
-    category: 'firewall',
-    product: 'linux',
-  },
-  time: {
-    from: 'timestamp',
-    as: 'syslog',
-  },
-  constants: {
-    kind: 'system',
-  },
+  expand: [{ from: 'message', as: 'key-value' }],
+  logsource: { category: 'firewall', product: 'linux' },
+  time: { from: 'timestamp', as: 'syslog' },
+  constants: { kind: 'system' },
   map: {
     host: 'hostname',
     message: 'message',
@@ -31,63 +19,18 @@ export const linuxFirewall: Recipe = {
     src_port: 'SPT',
     dst_port: 'DPT',
     protocol: 'PROTO',
-    interface: {
-      from: ['IN', 'OUT'],
-    },
+    interface: { from: ['IN', 'OUT'] },
   },
   cases: [
     {
-      when: {
-        SRC: '*',
-        message: ['*DROP*', '*REJECT*', '*BLOCK*', '*DENY*'],
-      },
-      set: {
-        kind: 'network',
-        operation: 'firewall.decision',
-        outcome: 'blocked',
-      },
+      when: { SRC: '*', message: ['*DROP*', '*REJECT*', '*BLOCK*', '*DENY*'] },
+      set: { kind: 'network', operation: 'firewall.decision', outcome: 'blocked' },
     },
     {
-      when: {
-        SRC: '*',
-        message: ['*ACCEPT*', '*ALLOW*'],
-      },
-      set: {
-        kind: 'network',
-        operation: 'firewall.decision',
-        outcome: 'allowed',
-      },
+      when: { SRC: '*', message: ['*ACCEPT*', '*ALLOW*'] },
+      set: { kind: 'network', operation: 'firewall.decision', outcome: 'allowed' },
     },
-    {
-      when: {
-        SRC: '*',
-      },
-      set: {
-        kind: 'network',
-        operation: 'firewall.decision',
-        outcome: 'unknown',
-      },
-    },
+    { when: { SRC: '*' }, set: { kind: 'network', operation: 'firewall.decision', outcome: 'unknown' } },
   ],
-  lookups: [
-    {
-      list: 'networks',
-      by: 'src_ip',
-      set: {
-        country: 'country',
-        city: 'city',
-        lat: 'lat',
-        lon: 'lon',
-        asn: 'asn',
-        as_name: 'as_name',
-      },
-    },
-    {
-      list: 'hosts',
-      by: 'src_ip',
-      set: {
-        src_host: 'host',
-      },
-    },
-  ],
+  lookups: [networkOfSource, { list: 'hosts', by: 'src_ip', set: { src_host: 'host' } }],
 };

@@ -1,4 +1,5 @@
 import type { Recipe } from '../recipe-schema.js';
+import { saysIn } from './parts.js';
 
 // What both forms of PostgreSQL's log have in common.
 
@@ -18,92 +19,32 @@ export const postgresqlSeverity = {
   otherwise: 'informational',
 };
 
+const says = saysIn('message');
+const failed = saysIn('message', { error_severity: 'ERROR' });
+
 /** What its messages say. */
 export const postgresqlMessages: NonNullable<Recipe['messages']> = [
-  {
-    in: 'message',
-    read: 'password authentication failed for user "<user>"',
-    bind: 'start',
-    set: {
-      kind: 'signin',
-      operation: 'session.start',
-      outcome: 'failure',
-      reason: 'wrong password or no such user',
-    },
-  },
-  {
-    in: 'message',
-    read: 'no pg_hba.conf entry for host "<src_ip:ip>", user "<user>", database "<resource>"<_rest:rest>',
-    bind: 'start',
-    set: {
-      kind: 'signin',
-      operation: 'session.start',
-      outcome: 'blocked',
-      reason: 'no entry for this host',
-    },
-  },
-  {
-    in: 'message',
-    read: 'role "<user>" does not exist',
-    bind: 'start',
-    set: {
-      kind: 'signin',
-      operation: 'session.start',
-      outcome: 'failure',
-      reason: 'no such user',
-    },
-  },
-  {
-    in: 'message',
-    read: 'connection authorized: user=<user:word> database=<resource:word>',
-    bind: 'start',
-    set: {
-      kind: 'signin',
-      operation: 'session.start',
-      outcome: 'success',
-    },
-  },
-  {
-    in: 'message',
-    read: 'disconnection: session time: <_took:word> user=<user:word> database=<resource:word>',
-    bind: 'start',
-    set: {
-      kind: 'signin',
-      operation: 'session.end',
-      outcome: 'success',
-    },
-  },
-  {
-    in: 'message',
-    read: 'statement: <query_text:rest>',
-    bind: 'start',
-    set: {
-      kind: 'query',
-      operation: 'query.run',
-      outcome: 'success',
-    },
-  },
-  {
-    in: 'message',
-    read: 'permission denied for <resource_type:word> <resource:word>',
-    bind: 'start',
-    set: {
-      kind: 'query',
-      operation: 'query.run',
-      outcome: 'blocked',
-    },
-  },
-  {
-    in: 'message',
-    read: '<reason:rest>',
-    bind: 'start',
-    set: {
-      kind: 'query',
-      operation: 'query.run',
-      outcome: 'failure',
-    },
-    when: {
-      error_severity: 'ERROR',
-    },
-  },
+  says('password authentication failed for user "<user>"', 'start', 'signin session.start failure', {
+    reason: 'wrong password or no such user',
+  }),
+  says(
+    'no pg_hba.conf entry for host "<src_ip:ip>", user "<user>", database "<resource>"<_rest:rest>',
+    'start',
+    'signin session.start blocked',
+    { reason: 'no entry for this host' },
+  ),
+  says('role "<user>" does not exist', 'start', 'signin session.start failure', { reason: 'no such user' }),
+  says(
+    'connection authorized: user=<user:word> database=<resource:word>',
+    'start',
+    'signin session.start success',
+  ),
+  says(
+    'disconnection: session time: <_took:word> user=<user:word> database=<resource:word>',
+    'start',
+    'signin session.end success',
+  ),
+  says('statement: <query_text:rest>', 'start', 'query query.run success'),
+  says('permission denied for <resource_type:word> <resource:word>', 'start', 'query query.run blocked'),
+  failed('<reason:rest>', 'start', 'query query.run failure'),
 ];

@@ -1,4 +1,7 @@
 import type { Recipe } from '../recipe-schema.js';
+import { saysIn } from './parts.js';
+
+const says = saysIn('message');
 
 /** Names asked of Unbound. */
 export const unbound: Recipe = {
@@ -6,51 +9,25 @@ export const unbound: Recipe = {
   title: 'Names asked of Unbound',
   version: 1,
   format: 'text',
-  logsource: {
-    category: 'dns',
-    product: 'unbound',
-  },
-  time: {
-    from: 'message',
-    read: '[<time>] unbound[',
-    as: 'epoch-seconds',
-  },
-  constants: {
-    kind: 'system',
-  },
-  map: {
-    message: 'message',
-  },
+  logsource: { category: 'dns', product: 'unbound' },
+  time: { from: 'message', read: '[<time>] unbound[', as: 'epoch-seconds' },
+  constants: { kind: 'system' },
+  map: { message: 'message' },
   messages: [
-    {
-      in: 'message',
-      read: '[<_time:number>] unbound[<_process:word>] info: <src_ip:ip> <resource:word> <resource_type:word> IN NOERROR <_took:number> <_cached:number> <bytes_out:number>',
-      bind: 'end',
-      set: {
-        kind: 'dns',
-        operation: 'dns.query',
-        outcome: 'success',
-      },
-    },
-    {
-      in: 'message',
-      read: '[<_time:number>] unbound[<_process:word>] info: <src_ip:ip> <resource:word> <resource_type:word> IN <reason:word> <_took:number> <_cached:number> <bytes_out:number>',
-      bind: 'end',
-      set: {
-        kind: 'dns',
-        operation: 'dns.query',
-        outcome: 'failure',
-      },
-    },
-    {
-      in: 'message',
-      read: '[<_time:number>] unbound[<_process:word>] info: <src_ip:ip> <resource:word> <resource_type:word> IN',
-      bind: 'end',
-      set: {
-        kind: 'dns',
-        operation: 'dns.query',
-        outcome: 'unknown',
-      },
-    },
+    says(
+      '[<_time:number>] unbound[<_process:word>] info: <src_ip:ip> <resource:word> <resource_type:word> IN NOERROR <_took:number> <_cached:number> <bytes_out:number>',
+      'end',
+      'dns dns.query success',
+    ),
+    says(
+      '[<_time:number>] unbound[<_process:word>] info: <src_ip:ip> <resource:word> <resource_type:word> IN <reason:word> <_took:number> <_cached:number> <bytes_out:number>',
+      'end',
+      'dns dns.query failure',
+    ),
+    says(
+      '[<_time:number>] unbound[<_process:word>] info: <src_ip:ip> <resource:word> <resource_type:word> IN',
+      'end',
+      'dns dns.query unknown',
+    ),
   ],
 };

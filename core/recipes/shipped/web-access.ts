@@ -1,4 +1,5 @@
 import type { Recipe } from '../recipe-schema.js';
+import { answeredByStatus, networkOfSource } from './parts.js';
 
 /** Access logs of web servers (combined form, with or without the host before). */
 export const webAccess: Recipe = {
@@ -6,18 +7,9 @@ export const webAccess: Recipe = {
   title: 'Access logs of web servers (combined form, with or without the host before)',
   version: 1,
   format: 'combined-log',
-  logsource: {
-    category: 'webserver',
-  },
-  time: {
-    from: 'time',
-    as: 'access-log',
-  },
-  constants: {
-    kind: 'web',
-    operation: 'web.request',
-    outcome: 'unknown',
-  },
+  logsource: { category: 'webserver' },
+  time: { from: 'time', as: 'access-log' },
+  constants: { kind: 'web', operation: 'web.request', outcome: 'unknown' },
   map: {
     src_ip: 'client',
     user: 'user',
@@ -29,36 +21,6 @@ export const webAccess: Recipe = {
     dst_host: 'vhost',
     message: 'request',
   },
-  cases: [
-    {
-      when: {
-        status: ['2*', '3*'],
-      },
-      set: {
-        outcome: 'success',
-      },
-    },
-    {
-      when: {
-        status: ['4*', '5*'],
-      },
-      set: {
-        outcome: 'failure',
-      },
-    },
-  ],
-  lookups: [
-    {
-      list: 'networks',
-      by: 'src_ip',
-      set: {
-        country: 'country',
-        city: 'city',
-        lat: 'lat',
-        lon: 'lon',
-        asn: 'asn',
-        as_name: 'as_name',
-      },
-    },
-  ],
+  cases: answeredByStatus,
+  lookups: [networkOfSource],
 };
