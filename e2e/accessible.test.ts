@@ -49,6 +49,8 @@ const SCREENS = [
   '/lists',
   '/sources',
   '/rules/destinations',
+  '/runbooks',
+  '/runbooks/stolen-password',
   '/people',
   '/clock',
   '/rules/log-sources',

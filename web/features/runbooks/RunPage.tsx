@@ -112,7 +112,7 @@ function OneRun({ run }: { run: RunDetail }): JSX.Element {
           {runWords(run, zone)}
         </p>
         {answer.isError && <Failed title="It was not answered">{answer.error.message}</Failed>}
-        <div className="scrolls">
+        <div className="scrolls" role="region" aria-label="What happened" tabIndex={0}>
           <StepList
             label="Steps"
             steps={run.steps.map((step) => ({

@@ -127,7 +127,7 @@ function OneRunbook({
         </>
       )}
       {show === 'steps' && kept !== null && (
-        <div className="scrolls">
+        <div className="scrolls" role="region" aria-label="Steps of the runbook" tabIndex={0}>
           <StepList label="Steps" steps={shownSteps(kept.document as unknown as Runbook)} />
         </div>
       )}

@@ -30,7 +30,7 @@ export function TryRunbook({
     staleTime: 60_000,
   });
   return (
-    <div className="scrolls">
+    <div className="scrolls" role="region" aria-label="What it would do" tabIndex={0}>
       <Form.Group controlId="try-alert" className="inset py-2">
         <Form.Label className="sm mb-0">On which alert</Form.Label>
         <Form.Select size="sm" value={alert} onChange={(event) => onAlert(event.target.value)}>
