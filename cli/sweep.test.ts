@@ -137,6 +137,7 @@ it('a refused rule is told, the others go on, and the exit code says so', async 
       skipped: 0,
     },
     matches: { informational: 0, low: 0, medium: 1, high: 1, critical: 0 },
+    read: [{ file: events, as: 'json', records: 6, unreadable: 1, matches: 1 }],
   });
 });
 

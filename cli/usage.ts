@@ -40,10 +40,13 @@ export const USAGE = `lamp: Under Lamp's command line
 
   lamp sweep --rules PATH… --events FILE…|FOLDER [--format jsonl|csv|table] [--out FOLDER]
              [--logsource category=…,product=…,service=… | --logsource any] [--recipe NAME]
-             [--level LEVEL] [--summary FILE.json] [--full]
-      Rules in the open Sigma format over files of records, plain or gzipped, on all
-      cores, with no server. Matches go to standard output, correlations last; what was
-      read, refused and found goes to standard error.
+             [--level LEVEL] [--summary FILE.json] [--report FILE.html] [--full]
+             [--study timeline|lateral-movement|brute-force]…
+      Rules in the open Sigma format over files of any kind (text, gzip, zip, binary
+      event files), on all cores, with no server. Without --logsource and --recipe each
+      file is read by the recipe that ships and fits it, and what is no log is passed
+      over. Matches go to standard output, correlations and studies last; what was read,
+      refused and found goes to standard error.
 
       --rules PATH…      files and folders of rules
       --events FILE…     files and folders of records: JSON lines, CSV, syslog, XML, …
@@ -54,7 +57,11 @@ export const USAGE = `lamp: Under Lamp's command line
       --summary FILE     files, records, rules and matches as JSON
       --find 'text', --matching 'regex', --code 4104
                          a search instead of rules, or besides them
-      --full             whole values in tables
+      --study NAME       timeline: what happened in order; lateral-movement: sign-ins
+                         between machines; brute-force: guesses, with what followed
+      --report FILE      one page of HTML that needs nothing else: findings by severity
+                         and time, studies, rules loaded, refused and why, files
+      --full             whole values in tables and in the report
 
   lamp tune --rules PATH… --events FILE…|FOLDER [--verdicts FILE.jsonl] [--format table|json]
             [--logsource … | --logsource any] [--recipe NAME] [--allow-loss RULE]

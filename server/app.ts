@@ -30,6 +30,10 @@ import { peopleRoutes } from './people/routes.js';
 import { pullRoutes } from './pull/routes.js';
 import { recipeRoutes } from './recipes/routes.js';
 import { rereadRoutes } from './reread/routes.js';
+import { intakeRuleRoutes } from './intake-rules/routes.js';
+import { IntakeRules } from './intake-rules/service.js';
+import { makeIntakePlaces } from './intake/places.js';
+import { otlpRoutes } from './otlp/routes.js';
 import { logSourceRoutes } from './rules/log-source-routes.js';
 import { replayRoutes, ruleFileRoutes, ruleRoutes } from './rules/routes.js';
 import { BoardAnswers } from './boards/answers.js';
@@ -114,6 +118,7 @@ export function apiRoutes(
   const sources = new Sources(pool, now);
   const boards: Boards = new Boards(pool, (id) => answers.answeredAt(id));
   const answers: BoardAnswers = new BoardAnswers(pool, planner, runner, boards, now);
+  const intakePlaces = makeIntakePlaces();
   const { catalogue, store, lists, seal, puller, places, base, checks, studies: threads } = shared;
   const replays = new Replays(pool, runner, rules.reading, now, checks);
   const snapshots = new Snapshots(pool, hunts, now);
@@ -127,10 +132,13 @@ export function apiRoutes(
       (source, way) => readOtherwise(pools.intake, source, way, places),
       syslog,
       now,
+      intakePlaces,
     ),
+    ...otlpRoutes(catalogue, store, now, intakePlaces),
     ...setAsideRoutes(new SetAside(pool, catalogue, store)),
     ...recipeRoutes(new Recipes(pool), new RecipeTry(pool, now, places), checks),
     ...sourceRoutes(sources),
+    ...intakeRuleRoutes(new IntakeRules(pool, catalogue)),
     ...huntRoutes(hunts, events, new Following(pool, notices, logger)),
     ...savedHuntRoutes(new SavedHunts(pool)),
     ...huntPathRoutes(new HuntPaths(pool), hunts),

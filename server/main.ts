@@ -26,8 +26,10 @@ import { Rereader } from './reread/reread.js';
 import { leaveRoot } from './leave-root.js';
 import { plainError } from './plain-error.js';
 import { readSettings, SettingError } from './settings.js';
+import { endLeavingSources } from './sources/leave.js';
 import { keepToRetention } from './sources/retention.js';
 import { Sources } from './sources/service.js';
+import { forwardDue } from './intake-rules/forward.js';
 import { endPools, makePools } from './db/pools.js';
 import { SyslogListener } from './syslog/listener.js';
 import { SyslogQueue } from './syslog/queue.js';
@@ -135,6 +137,12 @@ async function main(): Promise<void> {
       run: () => keepToRetention(pools.jobs, now()),
     },
     {
+      name: 'leaving-sources',
+      title: 'Remove what deleted sources left',
+      pause: 5000,
+      run: (stop) => endLeavingSources(pools.jobs, stop),
+    },
+    {
       name: 'sessions',
       title: 'Forget sessions that have ended',
       pause: 900_000,
@@ -157,6 +165,12 @@ async function main(): Promise<void> {
       title: 'Hand over what alerts set off',
       pause: 500,
       run: () => outbox.round(),
+    },
+    {
+      name: 'forwards',
+      title: 'Send on what rules of the way in say',
+      pause: 1000,
+      run: (stop) => forwardDue({ pool: pools.jobs, seal: shared.seal }, stop),
     },
     {
       name: 'responses',

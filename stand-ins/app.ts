@@ -15,6 +15,7 @@ import { Firewall } from './services/firewall.js';
 import { identityDirectory } from './services/identity.js';
 import { mailbox } from './services/mailbox.js';
 import { webhookSink } from './services/sink.js';
+import { Warnings } from './services/warnings.js';
 import { Sender, type Destination } from './sender.js';
 import { Tide, type World } from './tide/tide.js';
 
@@ -52,6 +53,7 @@ export function makeStandIns(world: World, to: Destination, now: () => Instant):
   app.use('/firewall', firewall.router);
   app.use('/agent', agent.router);
   app.use('/cloud', cloudRights());
+  app.use('/warnings', new Warnings().router);
   app.get('/feed/bookings', (request, response) => {
     const { cursor } = request.query;
     response.json(feed.page(typeof cursor === 'string' ? cursor : undefined));

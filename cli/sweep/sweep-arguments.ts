@@ -1,4 +1,5 @@
 import { isSeverity, severities, type Severity } from '../../core/events/kinds.js';
+import { studyNames, type StudyName } from '../../core/triage/facts.js';
 import type { LogSource } from '../../core/sigma/rule-model.js';
 import { readWords } from '../read-words.js';
 import { UsageError } from '../usage.js';
@@ -26,8 +27,11 @@ export interface SweepArguments {
   /** Matches below this level are left out. */
   readonly level: Severity | undefined;
   readonly summary: string | undefined;
-  /** Whole values in tables, not shortened. */
+  /** Whole values in tables and in the report, not shortened. */
   readonly full: boolean;
+  readonly studies: readonly StudyName[];
+  /** A file that takes one page of HTML. */
+  readonly report: string | undefined;
 }
 
 const LOGSOURCE_PARTS = ['category', 'product', 'service'] as const;
@@ -81,6 +85,8 @@ export function readSweepArguments(words: readonly string[]): SweepArguments {
       matching: { type: 'string', multiple: true, default: [] },
       code: { type: 'string', multiple: true, default: [] },
       full: { type: 'boolean', default: false },
+      study: { type: 'string', multiple: true, default: [] },
+      report: { type: 'string' },
     },
     allowPositionals: true,
   });
@@ -89,8 +95,12 @@ export function readSweepArguments(words: readonly string[]): SweepArguments {
   const searches = (['find', 'matching', 'code'] as const).flatMap((how) =>
     values[how].map((what): Search => ({ how, what })),
   );
-  if (values.rules.length === 0 && searches.length === 0)
-    throw new UsageError('--rules PATH… is missing (or --find, --matching, --code).');
+  const studies = studyNames.filter((name) => values.study.includes(name));
+  const odd = values.study.find((name) => !(studyNames as readonly string[]).includes(name));
+  if (odd !== undefined)
+    throw new UsageError(`--study: "${odd}" is none of ${studyNames.join(', ')}.`);
+  if (values.rules.length === 0 && searches.length === 0 && studies.length === 0)
+    throw new UsageError('--rules PATH… is missing (or --find, --matching, --code, --study).');
   if (values.events.length === 0) throw new UsageError('--events FILE… or a folder is missing.');
   const format = sweepFormats.find((known) => known === values.format);
   if (format === undefined)
@@ -109,5 +119,7 @@ export function readSweepArguments(words: readonly string[]): SweepArguments {
     level,
     summary: values.summary,
     full: values.full,
+    studies,
+    report: values.report,
   };
 }

@@ -1,23 +1,22 @@
 import { visibleJson, visibleText } from '../../core/text/visible.js';
-import { createWriteStream, type WriteStream } from 'node:fs';
+import { createWriteStream, writeFileSync, type WriteStream } from 'node:fs';
 import { join } from 'node:path';
+import type { Json } from '../../core/base/json.js';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { SweptWindow } from '../../core/detect/sweep.js';
 import { csvLine } from '../../core/output/csv.js';
 import type { Rule } from '../../core/sigma/rule-model.js';
+import type { Place, StudyTable } from '../../core/triage/facts.js';
 import type { SweepArguments } from './sweep-arguments.js';
-
-/** Where a record stands: its file, and its number within it, from 1. */
-export interface Place {
-  readonly file: string;
-  readonly line: number;
-}
 
 const HEAD = ['rule', 'title', 'level', 'kind', 'file', 'line', 'time', 'group', 'event'];
 /** Characters of a value in a table that is not shown in full. */
 const SHORT = 100;
 /** Written at once. */
 const MAX_HELD = 256;
+
+const cellText = (value: Json): string =>
+  value === null ? '' : typeof value === 'string' ? value : JSON.stringify(value);
 
 const timeText = (time: Instant | null): string | null => (time === null ? null : formatInstant(time));
 
@@ -34,13 +33,14 @@ const fileNameOf = (rule: Rule, position: number): string =>
 /** Writes what a sweep finds to standard output, and to a file for each rule where that is wanted. */
 export class SweepOutput {
   private held: string[] = [];
+  private wrote = false;
   private readonly files = new Map<Rule, WriteStream>();
 
   constructor(
     readonly rules: readonly Rule[],
-    private readonly asked: Pick<SweepArguments, 'format' | 'out' | 'full'>,
+    private readonly asked: Pick<SweepArguments, 'format' | 'out' | 'full' | 'studies'>,
   ) {
-    if (asked.format === 'csv') this.held.push(`${csvLine(HEAD)}\r\n`);
+    if (asked.format === 'csv' && rules.length > 0) this.held.push(`${csvLine(HEAD)}\r\n`);
   }
 
   /** @param event the record as JSON */
@@ -86,6 +86,43 @@ export class SweepOutput {
     ]);
   }
 
+  /** A study: a line for each of its rows; as CSV under a heading of its own, and in a file of its own. */
+  study({ study, title, columns, rows }: StudyTable): void {
+    const csv = (row: readonly Json[]): string => `${csvLine(row.map(cellText))}\r\n`;
+    switch (this.asked.format) {
+      case 'jsonl':
+        for (const row of rows)
+          this.held.push(
+            `${visibleJson(JSON.stringify({ study, ...Object.fromEntries(columns.map((name, i) => [name, row[i]])) }))}\n`,
+          );
+        break;
+      case 'csv':
+        // A second table in one text has a line between.
+        if (this.held.length > 0 || this.wrote) this.held.push('\r\n');
+        this.held.push(csv(columns), ...rows.map(csv));
+        break;
+      case 'table': {
+        const shown = rows.map((row) => row.map((value) => this.short(cellText(value))));
+        const widths = columns.map((name, i) =>
+          Math.min(48, Math.max(name.length, ...shown.map((row) => row[i]?.length ?? 0))),
+        );
+        const line = (cells: readonly string[]): string =>
+          `${visibleText(cells.map((cell, i) => cell.padEnd(widths[i] ?? 0)).join('  ')).trimEnd()}\n`;
+        this.held.push(`\n${title}\n`, line(columns), ...shown.map(line));
+        break;
+      }
+    }
+    if (this.asked.out !== undefined)
+      writeFileSync(
+        join(this.asked.out, `study-${study}.csv`),
+        [csv(columns), ...rows.map(csv)].join(''),
+      );
+  }
+
+  private short(text: string): string {
+    return this.asked.full || text.length <= SHORT ? text : `${text.slice(0, SHORT - 1)}…`;
+  }
+
   private write(rule: Rule, json: () => string, cells: readonly string[]): void {
     switch (this.asked.format) {
       case 'jsonl':
@@ -120,8 +157,7 @@ export class SweepOutput {
     event = '',
   ]: readonly string[]): string {
     const shown = group === '' ? event : `${group} ${event}`;
-    const short = this.asked.full || shown.length <= SHORT ? shown : `${shown.slice(0, SHORT - 1)}…`;
-    return `${visibleText(`${level.padEnd(13)} ${time.padEnd(24)} ${title}  ${file}:${line}  ${short}`)}\n`;
+    return `${visibleText(`${level.padEnd(13)} ${time.padEnd(24)} ${title}  ${file}:${line}  ${this.short(shown)}`)}\n`;
   }
 
   /** Writes what is held; waits where whoever reads is slow. */
@@ -129,6 +165,7 @@ export class SweepOutput {
     if (this.held.length === 0 || (!all && this.held.length < MAX_HELD)) return;
     const text = this.held.join('');
     this.held = [];
+    this.wrote = true;
     if (!process.stdout.write(text))
       await new Promise<void>((drained) => process.stdout.once('drain', drained));
   }

@@ -2,8 +2,8 @@ import type { Instant } from '../../core/base/instant.js';
 import { silentOf, sweepWindows, type PlacedHit, type SweptWindow } from '../../core/detect/sweep.js';
 import type { Event } from '../../core/events/event.js';
 import type { Rule } from '../../core/sigma/rule-model.js';
-import { piecesOf, recordsOf, type WantedShape } from '../sweep/read-pieces.js';
-import type { PreparedSweep } from '../sweep/sweep-plan.js';
+import { type HowToRead, NoLog, piecesOf, recordsOf } from '../sweep/read-pieces.js';
+import type { FileShape, PreparedSweep } from '../sweep/sweep-plan.js';
 
 /** A record that some rule matched or counted. */
 export interface KeptRecord {
@@ -51,22 +51,27 @@ export class TooLoud extends Error {
 /** Reads every record of some files once. @param see is shown each that could be read */
 export async function readAll(
   files: readonly string[],
-  format: WantedShape | null,
+  how: HowToRead,
   sweep: PreparedSweep,
-  see: (record: Omit<KeptRecord, 'place'>) => void,
+  see: (record: Omit<KeptRecord, 'place'>, shape: FileShape) => void,
 ): Promise<number> {
   let unreadable = 0;
   for (const file of files) {
     let line = 0;
-    for await (const piece of piecesOf(file, format)) {
-      const read = sweep.reader(piece.shape);
-      for (const record of recordsOf(piece)) {
-        const found = read(record);
-        if (found === 'left out') continue;
-        line++;
-        if (found === null) unreadable++;
-        else see({ file, line, time: found.time, event: found.event });
+    try {
+      for await (const piece of piecesOf(file, how)) {
+        const read = sweep.reader(piece.shape);
+        for (const record of recordsOf(piece)) {
+          const found = read(record);
+          if (found === 'left out') continue;
+          line++;
+          if (found === null) unreadable++;
+          else see({ file, line, time: found.time, event: found.event }, piece.shape);
+        }
       }
+    } catch (error) {
+      if (!(error instanceof NoLog)) throw error;
+      process.stderr.write(`${file} is passed over: ${error.message}\n`);
     }
   }
   return unreadable;
@@ -79,10 +84,10 @@ export async function readAll(
  */
 export async function collect(
   files: readonly string[],
-  format: WantedShape | null,
+  how: HowToRead,
   sweep: PreparedSweep,
 ): Promise<Collected> {
-  const { rules, sweeper } = sweep;
+  const { rules } = sweep;
   const records: KeptRecord[] = [];
   const metBy = rules.map((): number[] => []);
   const hits: PlacedHit<number>[] = [];
@@ -91,13 +96,13 @@ export async function collect(
   let from = Infinity;
   let to = -Infinity;
   let state = 1;
-  const unreadable = await readAll(files, format, sweep, ({ file, line, time, event }) => {
+  const unreadable = await readAll(files, how, sweep, ({ file, line, time, event }, shape) => {
     const place = read++;
     if (time !== null) {
       from = Math.min(from, time);
       to = Math.max(to, time);
     }
-    const { met, hits: own } = sweeper.sweep(event, time);
+    const { met, hits: own } = sweep.sweeperOf(shape).sweep(event, time);
     state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
     const slot = sample.length < SAMPLE ? sample.length : Math.floor((state / 2 ** 32) * read);
     if (slot < SAMPLE) sample[slot] = { event, met };

@@ -1,10 +1,9 @@
-import { wantedShape } from '../sweep/read-pieces.js';
+import { howToRead } from '../sweep/read-pieces.js';
 import { readFileSync, statSync } from 'node:fs';
 import { RuleIndex } from '../../core/detect/rule-index.js';
 import { FieldMemory } from '../../core/predicate/field-memory.js';
 import { compilePredicate } from '../../core/predicate/in-memory.js';
 import type { Event } from '../../core/events/event.js';
-import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { visibleText } from '../../core/text/visible.js';
 import { readVerdictLines, VerdictError, type VerdictLine } from '../../core/tuning/verdict-lines.js';
 import { filesBelow, readRecipeText, readRuleFiles } from '../sweep/sweep-files.js';
@@ -30,16 +29,18 @@ export async function tune(words: readonly string[]): Promise<number> {
     logsource: asked.logsource,
     level: undefined,
     recipe: asked.recipe === undefined ? null : readRecipeText(asked.recipe),
+    recognise: asked.recipe === undefined && asked.logsource === undefined,
+    facts: false,
   };
   const { refused, hunts } = packOf(plan);
-  const format = plan.recipe === null ? null : wantedShape(JSON.parse(plan.recipe) as Recipe);
+  const how = howToRead(plan);
   const files = filesBelow(asked.events, () => true);
   const verdicts = asked.verdicts === undefined ? [] : readVerdicts(asked.verdicts);
   const sweep = new PreparedSweep(plan);
-  const collected = await collect(files, format, sweep);
+  const collected = await collect(files, how, sweep);
   const found = study(collected, verdicts, asked.allowLoss);
   const reaches = await reachOf(found.proposals, (see) =>
-    readAll(files, format, sweep, ({ event }) => see(event)),
+    readAll(files, how, sweep, ({ event }) => see(event)),
   );
   const proposals = found.proposals.map(({ meets: _, matched: __, ...told }, i): ToldProposal => ({
     ...told,

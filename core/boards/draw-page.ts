@@ -1,6 +1,6 @@
 import type { Json } from '../base/json.js';
 import { jsonCell } from '../output/cells.js';
-import { visibleText } from '../text/visible.js';
+import { escapeHtml as safe } from '../text/escape-html.js';
 import type { AnsweredCard } from './answer-in-memory.js';
 import { type Board, BOARD_COLUMNS, ROW_PIXELS } from './board.js';
 import { figureColumns, figuresOf, type Shape } from './columns.js';
@@ -13,15 +13,6 @@ import { readTemplate } from './sentence.js';
 const SERIES = ['#23477a', '#d1942f', '#2a6f63', '#6c2f52', '#a3b8c2', '#95826a'];
 const HEAT = ['#ede0c2', '#cfccc0', '#96abb9', '#54779f', '#1d3f70'];
 const MAX_TABLE_ROWS = 200;
-
-const ENTITIES: Readonly<Record<string, string>> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  "'": '&#39;',
-};
-const safe = (text: string): string => visibleText(text).replace(/[&<>"']/g, (sign) => ENTITIES[sign] ?? '');
 
 const cellOf = (value: Json): string =>
   value === null

@@ -3,6 +3,7 @@ import type { Event } from '../events/event.js';
 import type { DetectionRule, LogSource } from '../sigma/rule-model.js';
 import type { Predicate, ValueTest } from '../predicate/predicate.js';
 import { FieldMemory } from '../predicate/field-memory.js';
+import { sigmaPattern } from '../sigma/text-pattern.js';
 import { compilePredicate, type EventTest } from '../predicate/in-memory.js';
 
 /** What a log source of the open format means here: which events it speaks of, and what it calls their fields. */
@@ -14,6 +15,11 @@ export interface LogSourceEntry {
   readonly sources: readonly string[];
   /** Our name, or one of the source's own fields, by the name that rules use. */
   readonly fields: Readonly<Record<string, string>>;
+  /**
+   * What the record itself must say, such as its channel: a field and the texts, `*` for any run of characters, one of
+   * which it must be. Records of another product, by their recipe, are never meant.
+   */
+  readonly where?: Readonly<Record<string, readonly string[]>>;
 }
 
 /** What the records of a source are. */
@@ -31,6 +37,8 @@ export interface RuleVariant {
   /** Kinds it is asked of; null for any. */
   readonly kinds: readonly string[] | null;
   readonly appliesTo: (records: RecordsOf) => boolean;
+  /** What a record must say of itself; null where that does not matter. */
+  readonly chosenBy: Predicate | null;
 }
 
 const PARTS = ['category', 'product', 'service'] as const;
@@ -71,6 +79,24 @@ const speaksOf = (entry: LogSourceEntry, asked: LogSource): boolean =>
 export const entriesOf = (rule: DetectionRule, entries: readonly LogSourceEntry[]): LogSourceEntry[] =>
   entries.filter((entry) => speaksOf(entry, rule.logsource));
 
+/** What a record must say of itself. */
+const saidBy = (where: NonNullable<LogSourceEntry['where']>): Predicate[] =>
+  Object.entries(where).map(([field, texts]) => ({
+    op: 'or',
+    parts: texts.map((text) => ({
+      op: 'field',
+      field,
+      test:
+        text === '*'
+          ? { test: 'exists', wanted: true }
+          : { test: 'text', pattern: sigmaPattern(text.toLowerCase(), false, false), cased: false },
+    })),
+  }));
+
+/** Records of a product that is not known may be of any. */
+const sameProduct = ({ product }: LogSource, records: LogSource): boolean =>
+  product === undefined || records.product === undefined || records.product.toLowerCase() === product;
+
 /**
  * The ways in which a rule applies: to records whose recipe says what the rule asks for, and by each entry of the table
  * that does. What an entry leaves open, such as the product, is left to the recipe.
@@ -81,15 +107,22 @@ export function variantsOf(rule: DetectionRule, entries: readonly LogSourceEntry
     predicate,
     kinds: null,
     appliesTo: (records) => logSourceFits(logsource, records.logsource),
+    chosenBy: null,
   };
   const byEntry = entriesOf(rule, entries).map(
-    ({ logsource: said, kinds, sources, fields }): RuleVariant => ({
-      predicate: renameFields(predicate, fields),
-      kinds: kinds.length === 0 ? null : kinds,
-      appliesTo: (records) =>
-        (sources.length === 0 || sources.includes(records.source)) &&
-        logSourceFits(logsource, { ...records.logsource, ...said }),
-    }),
+    ({ logsource: said, kinds, sources, fields, where }): RuleVariant => {
+      const renamed = renameFields(predicate, fields);
+      const parts = where === undefined ? null : saidBy(where);
+      return {
+        predicate: parts === null ? renamed : { op: 'and', parts: [...parts, renamed] },
+        chosenBy: parts === null ? null : { op: 'and', parts },
+        kinds: kinds.length === 0 ? null : kinds,
+        appliesTo: (records) =>
+          (sources.length === 0 || sources.includes(records.source)) &&
+          (where === undefined || sameProduct(said, records.logsource)) &&
+          logSourceFits(logsource, { ...records.logsource, ...said }),
+      };
+    },
   );
   return [plain, ...byEntry];
 }
@@ -106,6 +139,8 @@ export interface VariantMatcher {
   readonly predicate: Predicate;
   readonly appliesTo: (records: RecordsOf) => boolean;
   readonly matches: EventTest;
+  /** Whether a record is one that the rule speaks of, whatever it asks of it. */
+  readonly speaksOf: EventTest;
 }
 
 /** Makes all ways of a rule ready. @param memory shared by rules that are asked about the same events */
@@ -114,13 +149,16 @@ export function compileVariants(
   entries: readonly LogSourceEntry[],
   memory = new FieldMemory(),
 ): VariantMatcher[] {
-  return variantsOf(rule, entries).map(({ predicate, kinds, appliesTo }) => {
+  return variantsOf(rule, entries).map(({ predicate, kinds, appliesTo, chosenBy }) => {
     const test = compilePredicate(predicate, memory);
     const wanted = kinds === null ? null : new Set(kinds);
+    const isChosen = chosenBy === null ? null : compilePredicate(chosenBy, memory);
+    const isOfKind = (event: Event): boolean => wanted?.has(event.kind ?? '') ?? true;
     return {
       predicate,
       appliesTo,
-      matches: wanted === null ? test : (event: Event) => wanted.has(event.kind ?? '') && test(event),
+      matches: wanted === null ? test : (event: Event) => isOfKind(event) && test(event),
+      speaksOf: (event) => isOfKind(event) && (isChosen?.(event) ?? true),
     };
   });
 }

@@ -1,5 +1,5 @@
 import type { Instant } from '../base/instant.js';
-import type { JsonObject } from '../base/json.js';
+import { isJsonObject, type JsonObject } from '../base/json.js';
 import type { Event } from '../events/event.js';
 import { renamedLookup, type FieldLookup } from '../predicate/field-lookup.js';
 import type { LogSource, Rule } from '../sigma/rule-model.js';
@@ -32,6 +32,11 @@ export interface SweptRecord {
   readonly met: readonly number[];
 }
 
+/** Fields by which records choose a log source, besides their kind. */
+const SORTED_BY = ['Channel', 'EventID', 'program', 'SYSLOG_IDENTIFIER', 'type'] as const;
+/** Enough for the sorts that there are; what somebody makes up is not looked at further. */
+const MAX_SORTS = 5000;
+
 const NOTHING: SweptRecord = { matched: [], hits: [], met: [] };
 
 interface Feeding {
@@ -47,6 +52,11 @@ export class Sweeper {
   /** Which correlations each rule feeds. */
   private readonly feeds: readonly (readonly Feeding[])[];
   private readonly silent: ReadonlySet<number>;
+  /** Rules that no record was one of yet, whose log source they name. */
+  private unasked: readonly { readonly rule: number; readonly matcher: VariantMatcher }[];
+  private asked: number[] = [];
+  /** What records say that choose a log source: looked at once for each. */
+  private readonly sorts = new Set<string>();
 
   /**
    * @param records what the records are; `any` applies every rule
@@ -80,6 +90,28 @@ export class Sweeper {
       );
     });
     this.silent = silentOf(rules);
+    this.unasked = this.matchers;
+  }
+
+  /** Rules that were asked of a record for the first time since this was last called, by their positions. */
+  newlyAsked(): number[] {
+    const asked = this.asked;
+    this.asked = [];
+    return asked;
+  }
+
+  private noteAsked(event: Event): void {
+    const { original } = event;
+    const own = isJsonObject(original) ? original : {};
+    const sort = [event.kind, ...SORTED_BY.map((field) => own[field])].join('|');
+    if (this.sorts.has(sort) || this.sorts.size >= MAX_SORTS) return;
+    this.sorts.add(sort);
+    const asked = new Set(
+      this.unasked.filter(({ matcher }) => matcher.speaksOf(event)).map(({ rule }) => rule),
+    );
+    if (asked.size === 0) return;
+    this.asked.push(...asked);
+    this.unasked = this.unasked.filter(({ rule }) => !asked.has(rule));
   }
 
   /** Matches a record. @param time null where it tells none: then it takes no part in correlations */
@@ -87,6 +119,7 @@ export class Sweeper {
     let matched: number[] | null = null;
     let hits: SweepHit[] | null = null;
     const met: number[] = [];
+    if (this.unasked.length > 0) this.noteAsked(event);
     for (const candidate of this.index.candidates(event)) {
       const { rule: position = -1, matcher } = this.matchers[candidate] ?? {};
       if (matcher?.matches(event) !== true || met.includes(position)) continue;

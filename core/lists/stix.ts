@@ -11,7 +11,8 @@ const BEYOND = /\b(?:AND|FOLLOWEDBY|WITHIN|REPEATS|NOT|LIKE|MATCHES)\b/;
 
 const text = (value: Json | undefined): string | null => (typeof value === 'string' ? value : null);
 
-function rowsOf(indicator: JsonObject): { rows: JsonObject[]; mistake: string | null } {
+/** The rows of one indicator: none where it is revoked; and what a list cannot hold of it. */
+export function rowsOfIndicator(indicator: JsonObject): { rows: JsonObject[]; mistake: string | null } {
   const name = text(indicator['name']) ?? text(indicator['id']) ?? 'an indicator';
   const pattern = text(indicator['pattern']) ?? '';
   if (text(indicator['pattern_type']) !== 'stix' && indicator['pattern_type'] !== undefined)
@@ -51,7 +52,7 @@ export function readStixBundle(bundle: JsonObject): { rows: JsonObject[]; mistak
   const rows: JsonObject[] = [];
   const mistakes: string[] = [];
   for (const indicator of objects.filter(isJsonObject).filter((object) => object['type'] === 'indicator')) {
-    const found = rowsOf(indicator);
+    const found = rowsOfIndicator(indicator);
     rows.push(...found.rows);
     if (found.mistake !== null) mistakes.push(found.mistake);
   }

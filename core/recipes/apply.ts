@@ -40,7 +40,7 @@ import { compileTime, EARLIEST, LATEST } from './record-time.js';
 import { ARRIVAL_TAG, type Mapping, type Recipe } from './recipe-schema.js';
 
 /** What became of one record. */
-export type RecipeOutcome =
+export type RecipeOutcome = (
   | {
       readonly became: 'event';
       readonly draft: Omit<Event, 'id'>;
@@ -51,7 +51,14 @@ export type RecipeOutcome =
       readonly unread: readonly ColumnName[];
     }
   | { readonly became: 'discarded'; readonly because: string }
-  | { readonly became: 'set-aside'; readonly code: SetAsideCode; readonly reason: string };
+  | { readonly became: 'set-aside'; readonly code: SetAsideCode; readonly reason: string }
+) & { readonly rules?: RulesMet };
+
+/** Rules of the way in that a record met, by their ids, and where they send it besides. */
+export interface RulesMet {
+  readonly met: readonly number[];
+  readonly forward: readonly { readonly rule: number; readonly to: string }[];
+}
 
 export type SetAsideCode = Exclude<ReadFailure, 'heading'> | 'no-time' | 'unbelievable-time';
 
@@ -66,6 +73,8 @@ export interface CompiledRecipe {
   read(raw: string): Reading;
   /** Reads one record. It never throws. @param received when it came in */
   apply(raw: string, received: Instant): RecipeOutcome;
+  /** As {@link apply}, of a record that {@link read} has read already. */
+  applyTo(reading: Reading, raw: string, received: Instant): RecipeOutcome;
 }
 
 /** The row of a list that a text belongs to, by the names of its columns. */
@@ -243,7 +252,9 @@ export function compileRecipe(
     cut: (text) => cutWhole({ cutter: () => cutterOf(recipe.format, recipe.records) }, text),
     read,
     apply(raw, received) {
-      const reading = read(raw);
+      return this.applyTo(read(raw), raw, received);
+    },
+    applyTo(reading, raw, received) {
       if (reading.fields === null) {
         return reading.code === 'heading'
           ? { became: 'discarded', because: reading.reason }

@@ -31,7 +31,7 @@ const scalar = {
   anyOf: [{ type: 'string', maxLength: 500 }, { type: 'number' }, { type: 'boolean' }],
 } as const;
 
-const when = {
+export const when = {
   type: 'object',
   description:
     'fields and the value, or values, one of which each must have; numbers equal their text, "*" stands for any run of characters, null for a field that is not there',

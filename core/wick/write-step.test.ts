@@ -38,7 +38,10 @@ describe('steps that clicks write', () => {
       { column: 'Got in at', type: 'time', value: null },
       'tally count() per "Got in at"\nsort count desc',
     ],
-    ['keep', { column: 'tags', type: 'texts', value: ['x'] }, null],
+    ['keep', { column: 'tags', type: 'texts', value: ['x'] }, "where tags = 'x'"],
+    ['keep', { column: 'tags', type: 'texts', value: ['x', 'y'] }, "where tags = 'x' and tags = 'y'"],
+    ['leave-out', { column: 'tags', type: 'texts', value: ['x'] }, "where tags != 'x'"],
+    ['keep', { column: 'tags', type: 'texts', value: [] }, null],
     ['keep', { column: 'original', type: 'any', value: { a: 1 } }, null],
   ] as const)('%s %j', (action, clicked, step) => expect(stepFor(action, clicked)).toBe(step));
 
@@ -130,6 +133,7 @@ describe('first and last seen', () => {
 describe('conditions that are carried', () => {
   it.each([
     [{ column: 'user', type: 'text', value: "o'hara" } as const, "user = 'o''hara'", "user != 'o''hara'"],
+    [{ column: 'tags', type: 'texts', value: ['a'] } as const, "tags = 'a'", "tags != 'a'"],
     [{ column: 'my own', type: 'number', value: 3 } as const, '"my own" = 3', '"my own" != 3'],
     [{ column: 'user', type: 'text', value: null } as const, 'user is null', 'user is not null'],
     [
@@ -144,6 +148,6 @@ describe('conditions that are carried', () => {
   });
   it('others are not turned round', () => {
     expect(turnedRound("user like 'a%'")).toBeNull();
-    expect(conditionFor({ column: 'tags', type: 'texts', value: ['a'] })).toBeNull();
+    expect(conditionFor({ column: 'tags', type: 'texts', value: [] })).toBeNull();
   });
 });

@@ -34,13 +34,20 @@ export function stepFor(action: ValueAction, { column, type, value }: ClickedVal
   const name = spellName(column);
   if (action === 'tally') return tallyStep([column]);
   if (action === 'seen') {
-    const kept = stepFor('keep', { column, type, value });
+    const kept = Array.isArray(value) ? null : stepFor('keep', { column, type, value });
     return (
       kept && `${kept}\ntally count() as events, min(time) as first_seen, max(time) as last_seen per ${name}`
     );
   }
   if (value === null) return `where ${name} is ${action === 'keep' ? '' : 'not '}null`;
-  if (Array.isArray(value)) return null;
+  if (Array.isArray(value)) {
+    // A list is kept by what is in it: a comparison holds where one of its elements fits.
+    const of = type === 'addresses' ? 'address' : 'text';
+    const parts = value.map((one) => stepFor(action, { column, type: of, value: one }));
+    return parts.length > 0 && parts.every((part) => part !== null)
+      ? `where ${parts.map((part) => part.slice('where '.length)).join(' and ')}`
+      : null;
+  }
   const literal = spellLiteral(value, type);
   return literal === null ? null : `where ${name} ${action === 'keep' ? '=' : '!='} ${literal}`;
 }

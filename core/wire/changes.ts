@@ -11,6 +11,8 @@ export const changeKinds = [
   'person',
   'subject',
   'runbook',
+  'intake rule',
+  'recipe',
 ] as const;
 export type ChangeKind = (typeof changeKinds)[number];
 

@@ -1,3 +1,4 @@
+import { indicatorKinds } from '../lists/indicator-kinds.js';
 import { maybeMoment, moment, type Wire } from './common.js';
 
 const match = { enum: ['exact', 'network', 'wildcard'] } as const;
@@ -89,15 +90,20 @@ export type ListPage = Wire<typeof listPage>;
 const text = { type: 'string', minLength: 1, maxLength: 14_000_000 } as const;
 
 /** Rows as somebody has them: CSV with a heading, JSON, or a STIX bundle. */
+const heading = {
+  type: 'boolean',
+  description: 'whether the first row of a table names its columns; guessed where it is left out',
+} as const;
+
 export const listPreviewAsk = {
   type: 'object',
   required: ['text'],
   additionalProperties: false,
-  properties: { text },
+  properties: { text, heading },
 } as const;
 export const listPreview = {
   type: 'object',
-  required: ['shape', 'columns', 'rows', 'total', 'mistakes', 'match', 'key'],
+  required: ['shape', 'columns', 'rows', 'total', 'mistakes', 'match', 'key', 'notes', 'headed', 'kinds', 'mixed'],
   additionalProperties: false,
   properties: {
     shape: { enum: ['csv', 'json', 'stix'] },
@@ -107,6 +113,19 @@ export const listPreview = {
     mistakes: { type: 'array', items: { type: 'string' } },
     match: { ...match, description: 'the match that suits the keys' },
     key: { type: 'string', description: 'the column that is most likely the key' },
+    notes: { type: 'array', items: { type: 'string' }, description: 'what was read otherwise than it stands' },
+    headed: { type: ['boolean', 'null'], description: 'whether the first row names columns; null where there is no table' },
+    kinds: {
+      type: 'array',
+      description: 'of indicators of several kinds, how many of each; none where they are of one',
+      items: {
+        type: 'object',
+        required: ['kind', 'match', 'rows'],
+        additionalProperties: false,
+        properties: { kind: { enum: indicatorKinds }, match, rows: { type: 'integer' } },
+      },
+    },
+    mixed: { type: ['string', 'null'], description: 'the column that holds them' },
   },
 } as const;
 export type ListPreview = Wire<typeof listPreview>;
@@ -117,6 +136,11 @@ export const listImport = {
   additionalProperties: false,
   properties: {
     text,
+    heading,
+    split: {
+      type: 'boolean',
+      description: 'a list for each kind of indicator, named after it: NAME-addresses, NAME-domains, …',
+    },
     match,
     key: { type: 'string', minLength: 1, maxLength: 100 },
     description: { type: 'string', maxLength: 1000 },
@@ -128,10 +152,11 @@ export const listImport = {
 } as const;
 export const listImported = {
   type: 'object',
-  required: ['rows', 'mistakes'],
+  required: ['rows', 'mistakes', 'lists'],
   additionalProperties: false,
   properties: {
-    rows: { type: 'integer', description: 'rows the list has now' },
+    rows: { type: 'integer', description: 'rows the list has now; of several, together' },
+    lists: { type: 'array', items: { type: 'string' }, description: 'the lists that took them' },
     mistakes: { type: 'array', items: { type: 'string' } },
   },
 } as const;

@@ -1,4 +1,7 @@
+import { indicatorKinds } from '../lists/indicator-kinds.js';
 import { maybeMoment, maybeText, type Wire } from './common.js';
+
+export { indicatorKinds };
 
 /** What a pull fills: a source with records, or a list with rows. */
 export const pullTargets = ['source', 'list'] as const;
@@ -6,6 +9,33 @@ export type PullTarget = (typeof pullTargets)[number];
 
 const path = { type: 'string', maxLength: 100, pattern: '^[^\\s]*$' } as const;
 const everySeconds = { type: 'integer', minimum: 5, maximum: 604_800 } as const;
+
+/** How an address is asked and its answers are followed. */
+const ways = {
+  speaks: { enum: ['json', 'taxii'], description: 'taxii: the address is a collection of TAXII 2.1' },
+  follow: { enum: ['cursor', 'link'], description: 'link: pages follow by the Link header (RFC 8288)' },
+  sinceParameter: {
+    ...path,
+    description: 'the name under which it is asked for what came since the last run; empty: not asked so',
+  },
+  overlapSeconds: {
+    type: 'integer',
+    minimum: 0,
+    maximum: 604_800,
+    description: 'so much of what the last run covered is asked for again, for feeds that fill in late',
+  },
+  tokenAddress: {
+    type: 'string',
+    maxLength: 2000,
+    description: 'where an access token is had by client credentials (RFC 6749); the token is the secret then',
+  },
+  clientId: { type: 'string', maxLength: 500 },
+  scope: { type: 'string', maxLength: 1000 },
+  kind: {
+    anyOf: [{ enum: indicatorKinds }, { type: 'null' }],
+    description: 'of indicators of several kinds, those that the list takes; null: all',
+  },
+} as const;
 
 export const pull = {
   type: 'object',
@@ -27,6 +57,14 @@ export const pull = {
     'error',
     'failures',
     'nextRun',
+    'speaks',
+    'follow',
+    'sinceParameter',
+    'overlapSeconds',
+    'tokenAddress',
+    'clientId',
+    'scope',
+    'kind',
   ],
   additionalProperties: false,
   properties: {
@@ -47,6 +85,7 @@ export const pull = {
     error: { ...maybeText, description: 'why the last run failed; null when it went well' },
     failures: { type: 'integer', description: 'runs that failed one after another' },
     nextRun: maybeMoment,
+    ...ways,
   },
 } as const;
 export type Pull = Wire<typeof pull>;
@@ -81,6 +120,7 @@ export const pullSetting = {
     },
     enabled: { type: 'boolean' },
     allowPrivate: { type: 'boolean', description: 'whether the address may lie inside; not unless said' },
+    ...ways,
   },
 } as const;
 export type PullSetting = Wire<typeof pullSetting>;

@@ -117,12 +117,22 @@ export const sources = {
   properties: { sources: { type: 'array', items: source } },
 } as const;
 
+const sourceName = { type: 'string', pattern: '^[a-z0-9][a-z0-9_.-]{0,62}$' } as const;
+
+/** Another name for a source or a recipe. */
+export const newName = {
+  type: 'object',
+  required: ['name'],
+  additionalProperties: false,
+  properties: { name: sourceName },
+} as const;
+
 export const newSource = {
   type: 'object',
   required: ['name', 'title', 'recipe'],
   additionalProperties: false,
   properties: {
-    name: { type: 'string', pattern: '^[a-z0-9][a-z0-9_.-]{0,62}$' },
+    name: sourceName,
     title: { type: 'string', minLength: 1, maxLength: 200 },
     description: { type: 'string', maxLength: 1000, default: '' },
     recipe: { type: 'string' },

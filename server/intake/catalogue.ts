@@ -1,9 +1,11 @@
 import type { Pool } from 'pg';
 import { type CompiledRecipe, compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
+import { withIntakeRules } from '../../core/recipes/intake-rules.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import type { FormatName } from '../../core/wire/format-names.js';
 import type { SyslogClaim } from '../../core/wire/sources.js';
 import { configVersions } from '../db/config-versions.js';
+import { rulesAtWork, rulesOf } from '../intake-rules/ready.js';
 import { type Behind, loadLookups } from '../lists/lookups.js';
 import { behindNetworks } from '../mmdb/places.js';
 import { type ClaimTest, compileClaim, type SyslogOrigin } from '../syslog/claim.js';
@@ -18,8 +20,13 @@ export interface OtherWay {
 /** A source as intake needs it. */
 export interface IntakeSource {
   readonly name: string;
+  /** What ids of its events are derived from: its first name, whatever it is called now. */
+  readonly identity: string;
   readonly keyHash: Buffer;
+  /** Reads its records, with the rules of the way in before it. */
   readonly recipe: CompiledRecipe;
+  /** The recipe alone. */
+  readonly own: CompiledRecipe;
   /** The zone of its times that name none; null for that of the recipe. */
   readonly zone?: string | null;
   /** Days its events are kept; null keeps all of them. */
@@ -73,21 +80,31 @@ export class SourceCatalogue {
       syslog: SyslogClaim | null;
       retention_days: number | null;
       zone: string | null;
+      identity: string;
     }>(SOURCES_WITH_RECIPES);
-    const wanted = rows.flatMap(({ document }) => (document.lookups ?? []).map(({ list }) => list));
+    const work = await rulesAtWork(this.pool);
+    const wanted = [...rows.map(({ document }) => document), ...work.routes.values()].flatMap((document) =>
+      (document.lookups ?? []).map(({ list }) => list),
+    );
     const { lists, until } = await loadLookups(this.pool, [...new Set(wanted)], this.behind);
     this.sources = new Map(
-      rows.map((row) => [
-        row.name,
-        {
-          name: row.name,
-          keyHash: row.key_hash,
-          recipe: compileRecipe(row.document, lists, row.zone),
-          zone: row.zone,
-          retentionDays: row.retention_days,
-          claims: row.syslog && compileClaim(row.syslog),
-        },
-      ]),
+      rows.map((row) => {
+        const ready = (document: Recipe): CompiledRecipe => compileRecipe(document, lists, row.zone);
+        const own = ready(row.document);
+        return [
+          row.name,
+          {
+            name: row.name,
+            identity: row.identity,
+            keyHash: row.key_hash,
+            recipe: withIntakeRules(own, rulesOf(work, row.name, ready)),
+            own,
+            zone: row.zone,
+            retentionDays: row.retention_days,
+            claims: row.syslog && compileClaim(row.syslog),
+          },
+        ];
+      }),
     );
     this.version = version;
     this.until = until;

@@ -69,3 +69,14 @@ export class SourcePlaces {
     else this.taken.set(source, left);
   }
 }
+
+/** The places of everything that takes records in over HTTP, whatever the protocol. */
+export interface IntakePlaces {
+  readonly receiving: SourcePlaces;
+  readonly storing: SourcePlaces;
+}
+
+export const makeIntakePlaces = (): IntakePlaces => ({
+  receiving: new SourcePlaces(RECEIVING),
+  storing: new SourcePlaces(STORING),
+});

@@ -42,5 +42,5 @@ export async function readOtherwise(
     lists,
     source.zone ?? null,
   );
-  return { ...source, recipe, otherwise: { recipe: name, format } };
+  return { ...source, recipe, own: recipe, otherwise: { recipe: name, format } };
 }

@@ -2,6 +2,7 @@ import { hash } from 'node:crypto';
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import { eventId } from '../../core/events/event-id.js';
 import type { Event } from '../../core/events/event.js';
+import type { RulesMet } from '../../core/recipes/apply.js';
 import { storable } from '../../core/text/storable.js';
 import type { IntakeSource } from './catalogue.js';
 
@@ -16,6 +17,7 @@ export interface ReadEvent {
   readonly event: Event;
   readonly raw: string;
   readonly mark: string;
+  readonly rules?: RulesMet;
 }
 
 /** A record that does not, with the reason. */
@@ -26,13 +28,22 @@ export interface SetAsideRecord {
   readonly raw: string;
   readonly received: Instant;
   readonly mark: string;
+  readonly rules?: RulesMet;
+}
+
+/** A record that is left out. */
+export interface DiscardedRecord {
+  readonly position: number;
+  readonly because: string;
+  readonly raw: string;
+  readonly rules?: RulesMet;
 }
 
 /** Records by what becomes of them. */
 export interface ReadRecords {
   readonly events: readonly ReadEvent[];
   readonly setAside: readonly SetAsideRecord[];
-  readonly discarded: readonly { readonly position: number; readonly because: string }[];
+  readonly discarded: readonly DiscardedRecord[];
 }
 
 /** The hash event ids are derived by. */
@@ -77,31 +88,33 @@ export function readRecords(
 ): ReadRecords {
   const events: ReadEvent[] = [];
   const setAside: SetAsideRecord[] = [];
-  const discarded: { position: number; because: string }[] = [];
+  const discarded: DiscardedRecord[] = [];
   const span = keptSpan(source, now);
   records.forEach((record, position) => {
     const raw = storable(record);
     const mark = marks?.[position] ?? '';
     const cameIn = typeof received === 'number' ? received : received(position);
-    const putAside = (code: string, reason: string): void =>
-      void setAside.push({ position, code, reason, raw, received: cameIn, mark });
     const outcome = source.recipe.apply(raw, cameIn);
+    const met = outcome.rules === undefined ? {} : { rules: outcome.rules };
+    const putAside = (code: string, reason: string): void =>
+      void setAside.push({ position, code, reason, raw, received: cameIn, mark, ...met });
     switch (outcome.became) {
       case 'event': {
         const reason = whyNotKept(outcome.draft.time, span, source.retentionDays);
         if (reason !== null) return putAside('time-not-kept', reason);
-        const id = eventId(source.name, outcome.identity, sha256, outcome.ownId ? '' : mark);
+        const id = eventId(source.identity, outcome.identity, sha256, outcome.ownId ? '' : mark);
         // The draft is nobody else's: copying its many columns would cost more than reading them did.
         events.push({
           position,
           event: Object.assign(outcome.draft, { source: source.name, id }),
           raw,
           mark,
+          ...met,
         });
         return;
       }
       case 'discarded':
-        return void discarded.push({ position, because: outcome.because });
+        return void discarded.push({ position, because: outcome.because, raw, ...met });
       case 'set-aside':
         return putAside(outcome.code, outcome.reason);
     }

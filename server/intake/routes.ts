@@ -1,7 +1,7 @@
 import type { Request } from 'express';
 import { setImmediate } from 'node:timers/promises';
 import type { Instant } from '../../core/base/instant.js';
-import { Occurrences, readEarlierCopies } from '../../core/events/occurrences.js';
+import { readEarlierCopies } from '../../core/events/occurrences.js';
 import type { AnswerOf } from '../../core/wire/endpoint.js';
 import {
   readIntakeSource,
@@ -9,26 +9,16 @@ import {
   sendRecords,
   uploadFile,
 } from '../../core/wire/endpoints/intake.js';
-import { INTAKE_LIMITS, type IntakeWays, type RecordOutcome } from '../../core/wire/sources.js';
-import { Failure, invalid, notFound } from '../failure.js';
+import { INTAKE_LIMITS, type IntakeWays } from '../../core/wire/sources.js';
+import { invalid, notFound } from '../failure.js';
 import { handles, type Route } from '../http/route.js';
-import { keyOpens } from '../sources/service.js';
 import type { IntakeSource, OtherWay, SourceCatalogue } from './catalogue.js';
-import { RECEIVING, SourcePlaces, STORING } from './places.js';
+import { sourceOpened } from './opened.js';
+import type { IntakePlaces } from './places.js';
 import { readBody, tooLarge } from './read-body.js';
 import type { RecordWriter } from './record-writer.js';
-import { BATCH_RECORDS } from './store-records.js';
+import { type Delivery, storeDelivery } from './store-delivery.js';
 import { storeUpload } from './upload.js';
-
-const shownKey = (request: Request): string =>
-  /^Bearer (.{1,200})$/.exec(request.get('authorization') ?? '')?.[1] ?? '';
-
-/** What the head of a request says of its delivery. */
-interface Delivery {
-  readonly id: string;
-  /** Identical records that came before, in earlier parts of the delivery. */
-  readonly earlier: ReadonlyMap<number, number>;
-}
 
 /** @throws Failure 400 */
 function readDelivery(request: Request): Delivery {
@@ -60,21 +50,7 @@ async function storeText(
     await setImmediate();
   }
   for (const record of cutter.end()) records.push(record);
-  if (records.length > INTAKE_LIMITS.records) throw tooLarge();
-  const total = { records: records.length, stored: 0, known: 0, setAside: 0, discarded: 0 };
-  const outcomes: RecordOutcome[] = [];
-  const occurrences = new Occurrences(id);
-  for (let from = 0; from < records.length; from += BATCH_RECORDS) {
-    const batch = records.slice(from, from + BATCH_RECORDS);
-    const marks = batch.map((record, i) => occurrences.mark(record, earlier.get(from + i)));
-    const result = await store.store(source, batch, now(), { marks });
-    total.stored += result.stored;
-    total.known += result.known;
-    total.setAside += result.setAside;
-    total.discarded += result.discarded;
-    for (const outcome of result.outcomes) outcomes.push({ ...outcome, record: outcome.record + from });
-  }
-  return { ...total, outcomes };
+  return storeDelivery(store, source, records, { id, earlier }, now);
 }
 
 export function intakeRoutes(
@@ -83,20 +59,11 @@ export function intakeRoutes(
   otherwise: (source: IntakeSource, way: OtherWay) => Promise<IntakeSource>,
   syslog: IntakeWays['syslog'],
   now: () => Instant,
+  places: IntakePlaces,
 ): Route[] {
-  const receiving = new SourcePlaces(RECEIVING);
-  const storing = new SourcePlaces(STORING);
-  /** The source a request's key opens. @throws Failure 401 */
-  const opened = async (name: string, request: Request): Promise<IntakeSource> => {
-    const source = await catalogue.find(name);
-    // The same answer for a wrong key and a source that is not there: senders learn nothing of others.
-    if (!keyOpens(source, shownKey(request)) || source === undefined)
-      throw new Failure(
-        'wrong-key',
-        'The key does not open this source. Send it as: Authorization: Bearer KEY',
-      );
-    return source;
-  };
+  const { receiving, storing } = places;
+  const opened = (name: string, request: Request): Promise<IntakeSource> =>
+    sourceOpened(catalogue, name, request);
   return [
     handles(readIntakeSource, async ({ params, query, request }) => {
       const source = await otherwise(await opened(params.source, request), query);

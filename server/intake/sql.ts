@@ -1,9 +1,9 @@
 import { LIST_COLUMNS } from '../lists/columns-sql.js';
 
-export const SOURCES_WITH_RECIPES = `SELECT s.name, s.key_hash, s.syslog, s.retention_days, s.zone, r.document
+export const SOURCES_WITH_RECIPES = `SELECT s.name, s.key_hash, s.syslog, s.retention_days, s.zone, coalesce(s.identity, s.name) AS identity, r.document
    FROM sources s
    JOIN LATERAL (SELECT document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
-  ORDER BY s.name`;
+  WHERE s.leaving IS NULL ORDER BY s.name`;
 
 export const NEWEST_RECIPE = 'SELECT document FROM recipes WHERE name = $1 ORDER BY version DESC LIMIT 1';
 

@@ -8,6 +8,7 @@ import { transaction } from '../db/transaction.js';
 import { addHourCounts } from '../derived/sql.js';
 import { tellAlerts } from '../live/tell.js';
 import { logSourceOf } from '../rules/log-sources-sql.js';
+import { countMet, type PassedRecord } from '../intake-rules/count.js';
 import type { IntakeSource } from './catalogue.js';
 import { detectInBatch } from './detect.js';
 import { COPY_EVENTS, copyLine } from './event-copy.js';
@@ -141,12 +142,16 @@ export class RecordStore implements RecordWriter {
         )
       : new Set<string>();
     const fresh: Event[] = [];
-    for (const { position, event } of read.events) {
+    const passed: PassedRecord[] = [...read.setAside, ...read.discarded].flatMap(({ raw, rules }) =>
+      rules === undefined ? [] : [{ raw, rules }],
+    );
+    for (const { position, event, raw, rules } of read.events) {
       const isKnown = known.has(event.id);
       outcomes.push({ record: position + 1, outcome: isKnown ? 'known' : 'stored', id: event.id });
       if (isKnown) continue;
       known.add(event.id);
       fresh.push(event);
+      if (rules !== undefined) passed.push({ raw, rules });
     }
     const knownCount = read.events.length - fresh.length;
     const batch = await addBatch(client, source.name, fresh, knownCount, read.setAside.length);
@@ -174,6 +179,7 @@ export class RecordStore implements RecordWriter {
       const found = await detectInBatch(client, fresh, { source: source.name, logsource }, active);
       alerts = [...found.alerts, ...(await suspendRules(client, found.failed))];
     }
+    await countMet(client, source.name, passed);
     await countSource(client, source.name, fresh, knownCount, newlyAside);
     await tellAlerts(client, alerts);
     await client.query(TELL_BATCH, [

@@ -23,6 +23,8 @@ it('hands every record over, however few: none is read by the thread that answer
       name: 'one',
       keyHash: Buffer.alloc(32),
       retentionDays: null,
+      identity: 'one',
+      own: compileRecipe(anySyslog),
       recipe: { ...compileRecipe(anySyslog), apply },
       claims: null,
       otherwise: { format: 'text' as const },

@@ -13,7 +13,7 @@ import type { Lists } from './service.js';
 export function listRoutes(lists: Lists): Route[] {
   return [
     handles(listLists, async () => ({ lists: await lists.all() })),
-    handles(previewList, ({ body }) => lists.preview(body.text)),
+    handles(previewList, ({ body }) => lists.preview(body.text, body.heading)),
     handles(readList, async ({ params, query }) =>
       lists.page(params.list, query.search ?? '', query.from ?? 0),
     ),

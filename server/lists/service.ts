@@ -3,6 +3,7 @@ import { formatInstant, type Instant, parseInstant } from '../../core/base/insta
 import type { Json, JsonObject } from '../../core/base/json.js';
 import { EXPIRES, type ImportedRows, ImportError, importRows } from '../../core/lists/import.js';
 import { foldKey } from '../../core/lists/list-match.js';
+import { mixedColumn, partByKind } from '../../core/lists/indicator-kinds.js';
 import { suggestKey } from '../../core/lists/suggest-key.js';
 import { formatNetwork, parseNetwork } from '../../core/net/network.js';
 import { jsonToText } from '../../core/text/json-text.js';
@@ -129,9 +130,9 @@ async function addRows(
   await insertRows(client, list, records);
 }
 
-function read(text: string): ImportedRows {
+function read(text: string, heading?: boolean): ImportedRows {
   try {
-    return importRows(text);
+    return importRows(text, heading);
   } catch (error) {
     if (error instanceof ImportError) throw new Failure('not-readable', error.message, { cause: error });
     throw error;
@@ -152,6 +153,15 @@ function describeRows({
     ...(remove.length > 0 ? [`took out ${remove.length} rows`] : []),
   ].join(', ');
 }
+
+/** What is imported, and how. */
+type ImportAsk = Pick<ListContent, 'match' | 'key' | 'description'> & {
+  readonly text: string;
+  readonly how: 'replace' | 'add';
+  readonly heading?: boolean;
+  readonly split?: boolean;
+};
+
 
 export class Lists {
   constructor(private readonly pool: Pool) {}
@@ -206,29 +216,52 @@ export class Lists {
   }
 
   /** What an import of a text would bring. @throws Failure 422 */
-  preview(text: string): ListPreview {
-    const { rows, ...found } = read(text);
+  preview(text: string, heading?: boolean): ListPreview {
+    const { rows, shape, columns, mistakes, notes = [], headed = null } = read(text, heading);
+    const mixed = mixedColumn(columns, rows);
+    const kinds = mixed === null ? [] : partByKind(rows, mixed);
     return {
-      ...found,
-      columns: [...found.columns],
-      mistakes: [...found.mistakes],
+      shape,
+      columns: [...columns],
+      mistakes: [...mistakes],
+      notes: [...notes],
+      headed,
       rows: rows.slice(0, PREVIEW_ROWS),
       total: rows.length,
-      ...suggestKey(found.columns, rows.slice(0, 2000)),
+      mixed,
+      kinds: kinds.map((one) => ({ kind: one.kind, match: one.match, rows: one.rows.length })),
+      ...suggestKey(columns, rows.slice(0, 2000)),
     };
   }
 
-  /** Takes in the rows of a text; makes the list when it is not there. @throws Failure 422 */
-  async import(
+  /** Takes in the rows of a text; makes the lists that are not there. @throws Failure 422 */
+  async import(name: string, ask: ImportAsk): Promise<ListImported> {
+    const { rows, mistakes } = read(ask.text, ask.heading);
+    const parts =
+      ask.split === true
+        ? partByKind(rows, ask.key).map((part) => ({
+            name: `${name}-${part.kind}`,
+            match: part.match,
+            rows: part.rows,
+          }))
+        : [{ name, match: ask.match, rows }];
+    let total = 0;
+    for (const part of parts) total += await this.takeIn(part.name, { ...ask, match: part.match }, part.rows);
+    return { rows: total, mistakes: [...mistakes], lists: parts.map((part) => part.name) };
+  }
+
+  /** @returns how many rows the list has now */
+  private async takeIn(
     name: string,
-    ask: Pick<ListContent, 'match' | 'key' | 'description'> & { text: string; how: 'replace' | 'add' },
-  ): Promise<ListImported> {
-    const { rows, mistakes } = read(ask.text);
+    { match, key, description, how }: Omit<ImportAsk, 'text'>,
+    rows: readonly JsonObject[],
+  ): Promise<number> {
     const { rows: there } = await this.pool.query<Pick<ListContent, 'match'> & { key: string }>(KEY_OF_LIST, [
       name,
     ]);
     const [shape] = there;
-    if (ask.how === 'replace' || shape === undefined) await this.put(name, { ...ask, rows: [...rows] });
+    if (how === 'replace' || shape === undefined)
+      await this.put(name, { match, key, ...(description !== undefined && { description }), rows: [...rows] });
     else
       await transaction(this.pool, async (client) => {
         await addRows(client, name, rows, shape);
@@ -236,7 +269,7 @@ export class Lists {
         await touch(client, name);
       });
     const { rows: now } = await this.pool.query<{ rows: number }>(COUNT_ROWS, [name]);
-    return { rows: now[0]?.rows ?? 0, mistakes: [...mistakes] };
+    return now[0]?.rows ?? 0;
   }
 
   /** Adds rows and takes rows out. @throws Failure 404, 422 */

@@ -1,21 +1,26 @@
 import { parse, stringify } from 'lossless-json';
-import { STATUS_CODES } from 'node:http';
+import { type IncomingHttpHeaders, STATUS_CODES } from 'node:http';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
 import { INTAKE_LIMITS } from '../../core/wire/sources.js';
 import { type GuardedAnswer, guardedRequest } from '../deliver/guarded-request.js';
+import { PullFailure } from './pull-failure.js';
 
-/** How an address is asked, and where in its answers things stand. */
-export interface PageRequest {
+/** How an address is asked. */
+export interface AddressRequest {
+  /** Whole, with whatever it is asked by. */
   readonly address: string;
   readonly token: string | null;
-  readonly cursor: string | null;
-  readonly cursorParameter: string;
-  readonly items: string;
-  readonly next: string;
   readonly etag: string | null;
+  readonly accept?: string;
   /** Whether the address may lie inside. */
   readonly allowPrivate: boolean;
+}
+
+/** Where in an answer things stand. */
+export interface AnswerShape {
+  readonly items: string;
+  readonly next: string;
 }
 
 /** An answer, taken apart. */
@@ -28,33 +33,28 @@ export interface Page {
   readonly unchanged: boolean;
 }
 
-/** A fetch that failed, told to whoever set it up. */
-export class PullFailure extends Error {
-  override readonly name = 'PullFailure';
-
-  constructor(
-    message: string,
-    /** Not sooner than after so many seconds, when the other side says so. */
-    readonly retryAfter: number | null = null,
-    cause?: unknown,
-  ) {
-    super(message, { cause });
-  }
-}
-
 const FETCH_MILLISECONDS = 30_000;
+
+/** When to ask again, by seconds or by a date (RFC 9110, section 10.2.3); within an hour whatever is said. */
+export function retryAfterSeconds(header: string | undefined, now: number): number | null {
+  if (header === undefined) return null;
+  const seconds = /^\s*\d{1,9}\s*$/.test(header) ? Number(header) : (Date.parse(header) - now) / 1000;
+  return Number.isFinite(seconds) && seconds > 0 ? Math.min(Math.ceil(seconds), 3600) : null;
+}
 
 function refuse(response: GuardedAnswer): PullFailure {
   if (response.status >= 300 && response.status < 400)
     return new PullFailure(
       `It is redirected to ${(response.headers.location ?? 'elsewhere').slice(0, 200)}. Give that address if it is right.`,
     );
-  const after = Number(response.headers['retry-after']);
+  const refusedToken = response.status === 401 || response.status === 403;
   return new PullFailure(
-    response.status === 401 || response.status === 403
+    refusedToken
       ? `It answers ${response.status}: the token is missing or wrong.`
       : `It answers ${response.status} ${STATUS_CODES[response.status] ?? ''}.`.replace(/ \.$/, '.'),
-    Number.isFinite(after) && after > 0 ? Math.min(after, 3600) : null,
+    retryAfterSeconds(response.headers['retry-after'], Date.now()),
+    undefined,
+    refusedToken,
   );
 }
 
@@ -64,21 +64,24 @@ function readCursor(value: unknown): string | null {
   return typeof value === 'number' || typeof value === 'bigint' ? String(value) : null;
 }
 
+/** What an address answered. */
+export interface FetchedAnswer {
+  readonly text: string;
+  readonly headers: IncomingHttpHeaders;
+  /** Nothing has changed since the answer that carried the etag. */
+  readonly unchanged: boolean;
+}
+
 /**
- * Asks for one page. Redirects are not followed, an answer is bounded in size and time.
+ * Asks an address. Redirects are not followed, an answer is bounded in size and time.
  * @throws PullFailure saying what is wrong
  */
-export async function fetchPage(request: PageRequest, stop: AbortSignal): Promise<Page> {
-  const address = new URL(request.address);
-  if (request.cursor !== null && request.cursorParameter !== '')
-    address.searchParams.set(request.cursorParameter, request.cursor);
-  let text: string;
-  let etag: string | null;
+export async function fetchAnswer(request: AddressRequest, stop: AbortSignal): Promise<FetchedAnswer> {
   try {
-    const response = await guardedRequest(address.toString(), {
+    const response = await guardedRequest(request.address, {
       method: 'GET',
       headers: {
-        Accept: 'application/json',
+        Accept: request.accept ?? 'application/json',
         'Accept-Encoding': 'identity',
         'User-Agent': 'under-lamp',
         ...(request.token !== null && { Authorization: `Bearer ${request.token}` }),
@@ -89,25 +92,24 @@ export async function fetchPage(request: PageRequest, stop: AbortSignal): Promis
       milliseconds: FETCH_MILLISECONDS,
       signal: stop,
     });
-    if (response.status === 304) return { items: [], next: null, etag: request.etag, unchanged: true };
+    const { headers, text } = response;
+    if (response.status === 304) return { text: '', headers, unchanged: true };
     if (response.status < 200 || response.status >= 300) throw refuse(response);
     if (response.cut)
       throw new PullFailure(
         `An answer is longer than ${INTAKE_LIMITS.bytes.toLocaleString('en')} bytes. Ask for smaller pages in the address.`,
       );
-    etag = response.headers.etag ?? null;
-    ({ text } = response);
+    return { text, headers, unchanged: false };
   } catch (error) {
     if (error instanceof PullFailure) throw error;
     throw new PullFailure(error instanceof Error ? error.message : String(error), null, error);
   }
-  return { ...readPage(text, request), etag, unchanged: false };
 }
 
 /** Takes an answer apart. @throws PullFailure where it does not look as it was said to */
 export function readPage(
   text: string,
-  { items: itemsAt, next: nextAt }: Pick<PageRequest, 'items' | 'next'>,
+  { items: itemsAt, next: nextAt }: AnswerShape,
 ): Pick<Page, 'items' | 'next'> {
   let answer: unknown;
   let plain: Json;

@@ -1,6 +1,6 @@
 import type { Pool } from 'pg';
 import type { JsonObject } from '../../core/base/json.js';
-import type { Instant } from '../../core/base/instant.js';
+import { formatInstant, SECOND, type Instant } from '../../core/base/instant.js';
 import { Occurrences } from '../../core/events/occurrences.js';
 import { importRows, ImportError } from '../../core/lists/import.js';
 import { Failure } from '../failure.js';
@@ -9,8 +9,27 @@ import type { RecordWriter } from '../intake/record-writer.js';
 import { BATCH_RECORDS } from '../intake/store-records.js';
 import type { Seal } from '../seal.js';
 import type { Lists } from '../lists/service.js';
-import { movePull, releasePull, takeDuePull, type PullEnd, type PullRow } from './sql.js';
-import { fetchPage, PullFailure, type Page } from './fetch-page.js';
+import {
+  COVERED_TO,
+  FORGET_INDICATORS,
+  movePull,
+  releasePull,
+  takeDuePull,
+  type PullEnd,
+  type PullRow,
+} from './sql.js';
+import { transaction } from '../db/transaction.js';
+import { AccessTokens, type ClientCredentials } from './access-token.js';
+import {
+  type AddressRequest,
+  fetchAnswer,
+  type FetchedAnswer,
+  type Page,
+  readPage,
+} from './fetch-page.js';
+import { nextLink } from './next-link.js';
+import { PullFailure } from './pull-failure.js';
+import { currentRows, keepIndicators, objectsAddress, readEnvelope, TAXII_TYPE } from './taxii.js';
 
 /** Pages of one run; what is left is fetched by the next, which follows at once. */
 const MAX_PAGES = 200;
@@ -29,6 +48,8 @@ export interface PullerParts {
 
 /** Fetches what is set up to be fetched. */
 export class Puller {
+  private readonly tokens = new AccessTokens();
+
   constructor(private readonly parts: PullerParts) {}
 
   /** Runs every pull that is due, one after another. @returns how many ran */
@@ -44,7 +65,7 @@ export class Puller {
   async run(taken: PullRow, stop: AbortSignal): Promise<void> {
     let end: PullEnd;
     try {
-      const ran = taken.into === 'source' ? await this.records(taken, stop) : await this.rows(taken, stop);
+      const ran = await this.fetch(taken, stop);
       end = { ...ran, error: null, pause: ran.more ? 0 : taken.every_seconds };
     } catch (error) {
       if (!(error instanceof PullFailure || error instanceof Failure)) {
@@ -68,23 +89,59 @@ export class Puller {
     await releasePull(this.parts.pool, taken, stop.aborted ? { ...end, error: null, pause: 0 } : end);
   }
 
-  private page(taken: PullRow, cursor: string | null, etag: string | null, stop: AbortSignal): Promise<Page> {
-    const token = taken.token === null ? null : this.parts.seal.open(taken.token);
-    if (taken.token !== null && token === null)
+  private fetch(
+    taken: PullRow,
+    stop: AbortSignal,
+  ): Promise<{ fetched: number; etag: string | null; more: boolean }> {
+    if (taken.into === 'source') return this.records(taken, stop);
+    return taken.speaks === 'taxii' ? this.indicators(taken, stop) : this.rows(taken, stop);
+  }
+
+  /** The token an address is asked with; null where none is set up. @throws PullFailure */
+  private async tokenFor(taken: PullRow, stop: AbortSignal): Promise<string | null> {
+    const secret = taken.token === null ? null : this.parts.seal.open(taken.token);
+    if (taken.token !== null && secret === null)
       throw new PullFailure('The token cannot be read any more. Enter it again.');
-    return fetchPage(
-      {
-        address: taken.address,
-        token,
-        cursor,
-        cursorParameter: taken.cursor_parameter,
-        items: taken.items,
-        next: taken.next,
-        etag,
-        allowPrivate: taken.allow_private,
-      },
-      stop,
-    );
+    return taken.token_address === '' || secret === null
+      ? secret
+      : this.tokens.get(clientOf(taken, secret), stop);
+  }
+
+  /** Asks an address; once more with a new access token where the one at hand is refused. */
+  private async ask(
+    taken: PullRow,
+    request: Pick<AddressRequest, 'address' | 'etag' | 'accept'>,
+    stop: AbortSignal,
+  ): Promise<FetchedAnswer> {
+    const once = async (): Promise<FetchedAnswer> =>
+      fetchAnswer(
+        { ...request, token: await this.tokenFor(taken, stop), allowPrivate: taken.allow_private },
+        stop,
+      );
+    try {
+      return await once();
+    } catch (error) {
+      const secret = taken.token === null ? null : this.parts.seal.open(taken.token);
+      if (!(error instanceof PullFailure && error.refusedToken) || taken.token_address === '' || secret === null)
+        throw error;
+      this.tokens.forget(clientOf(taken, secret));
+      return once();
+    }
+  }
+
+  private async page(
+    taken: PullRow,
+    cursor: string | null,
+    etag: string | null,
+    stop: AbortSignal,
+  ): Promise<Page> {
+    const address = pageAddress(taken, cursor);
+    const { text, headers, unchanged } = await this.ask(taken, { address, etag }, stop);
+    if (unchanged) return { items: [], next: null, etag, unchanged };
+    const read = readPage(text, taken);
+    const next =
+      taken.follow === 'link' ? withinOrigin(nextLink([headers.link ?? []].flat().join(', '), address), taken.address) : read.next;
+    return { items: read.items, next, etag: headers.etag ?? null, unchanged };
   }
 
   /**
@@ -99,6 +156,7 @@ export class Puller {
     const source = await catalogue.find(taken.name);
     if (source === undefined) throw new PullFailure(`There is no source "${taken.name}" any more.`);
     let { cursor } = taken;
+    const began = now();
     let fetched = 0;
     for (let pages = 0; pages < MAX_PAGES && !stop.aborted; pages++) {
       const { items, next } = await this.page(taken, cursor, null, stop);
@@ -110,11 +168,57 @@ export class Puller {
       }
       fetched += items.length;
       const moved = next !== null && next !== cursor;
-      cursor = next ?? cursor;
+      // Where an address is asked for a time, its pages end there: the next run asks for the next time.
+      const isLast = !moved || items.length === 0;
+      cursor = isLast && taken.since_parameter !== '' ? null : (next ?? cursor);
       const goesOn = await movePull(pool, taken, cursor, items.length);
-      if (!goesOn || !moved || items.length === 0) return { fetched, etag: null, more: false };
+      if (goesOn && isLast) await this.noteCovered(taken, began);
+      if (!goesOn || isLast) return { fetched, etag: null, more: false };
     }
     return { fetched, etag: null, more: true };
+  }
+
+  private async noteCovered({ into, name, address }: PullRow, began: Instant): Promise<void> {
+    await this.parts.pool.query(COVERED_TO, [into, name, address, formatInstant(began)]);
+  }
+
+  /**
+   * Indicators for a list, by a collection of TAXII: those added since the last time are written down with the place
+   * reached, and the list is made of them as they stand now.
+   */
+  private async indicators(
+    taken: PullRow,
+    stop: AbortSignal,
+  ): Promise<{ fetched: number; etag: string | null; more: boolean }> {
+    const { pool, lists } = this.parts;
+    let since = taken.cursor;
+    let next: string | null = null;
+    let fetched = 0;
+    // Set while the list is older than what was written down, whoever stops in between.
+    let stale = taken.etag === STALE;
+    if (since === null) await pool.query(FORGET_INDICATORS, [taken.name]);
+    for (let pages = 0; pages < MAX_PAGES && !stop.aborted; pages++) {
+      const address = objectsAddress(taken.address, since, next);
+      const { text, headers } = await this.ask(taken, { address, etag: null, accept: TAXII_TYPE }, stop);
+      const said = headers['x-taxii-date-added-last'];
+      const envelope = readEnvelope(text, typeof said === 'string' ? said : undefined);
+      fetched += envelope.objects.length;
+      const { addedLast } = envelope;
+      next = envelope.more ? envelope.next : null;
+      // Pages of one answer rest on one time: the place moves on only with the last of them, or where it is asked by the date.
+      const moves = addedLast !== null && next === null;
+      if (moves) since = addedLast;
+      const goesOn = await transaction(pool, async (client) => {
+        await keepIndicators(client, taken.name, envelope.objects);
+        return movePull(client, taken, since, envelope.objects.length);
+      });
+      if (!goesOn) return { fetched, etag: null, more: false };
+      stale ||= envelope.objects.length > 0;
+      if (!envelope.more || (next === null && !moves)) break;
+    }
+    if (stale || taken.etag === null)
+      await lists.replaceRows(taken.name, await currentRows(pool, taken.name, taken.kind, MAX_ROWS));
+    return { fetched, etag: stop.aborted ? STALE : CURRENT, more: false };
   }
 
   /** The rows of a list: fetched whole, then put in place of those that were there. */
@@ -151,6 +255,38 @@ export class Puller {
     return { fetched: items.length, etag: mark, more: false };
   }
 }
+
+const clientOf = (taken: PullRow, secret: string): ClientCredentials => ({
+  tokenAddress: taken.token_address,
+  clientId: taken.client_id,
+  secret,
+  scope: taken.scope,
+  allowPrivate: taken.allow_private,
+});
+
+/** The address of a page: by the cursor, or that of a link; the first one asks for a time where that is set up. */
+function pageAddress(taken: PullRow, cursor: string | null): string {
+  if (taken.follow === 'link' && cursor !== null) return withinOrigin(cursor, taken.address) ?? taken.address;
+  const address = new URL(taken.address);
+  if (cursor !== null && taken.cursor_parameter !== '')
+    address.searchParams.set(taken.cursor_parameter, cursor);
+  if (taken.since_parameter !== '' && taken.covered_to !== null)
+    address.searchParams.set(
+      taken.since_parameter,
+      formatInstant(taken.covered_to - taken.overlap_seconds * SECOND),
+    );
+  return address.toString();
+}
+
+/** A link that stays on its host: the token was given for that one. @throws PullFailure */
+function withinOrigin(link: string | null, address: string): string | null {
+  if (link === null || new URL(link).origin === new URL(address).origin) return link;
+  throw new PullFailure(`Its next page lies elsewhere, at ${link.slice(0, 200)}, and is not fetched.`);
+}
+
+/** Marks of a list that is made of indicators. */
+const STALE = 'stale';
+const CURRENT = 'current';
 
 function readRows(items: readonly string[]): readonly JsonObject[] {
   try {

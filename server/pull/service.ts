@@ -37,6 +37,14 @@ const toWire = (row: PullRow): Pull => ({
   lastFetched: row.last_fetched,
   error: row.error,
   failures: row.failures,
+  speaks: row.speaks,
+  follow: row.follow,
+  sinceParameter: row.since_parameter,
+  overlapSeconds: row.overlap_seconds,
+  tokenAddress: row.token_address,
+  clientId: row.client_id,
+  scope: row.scope,
+  kind: row.kind as Pull['kind'],
   nextRun: row.enabled ? formatInstant(row.next_run) : null,
 });
 
@@ -80,6 +88,14 @@ export async function addPull(
     setting.enabled ?? true,
     changesToken,
     setting.allowPrivate ?? false,
+    setting.speaks ?? 'json',
+    setting.follow ?? 'cursor',
+    setting.sinceParameter ?? '',
+    setting.overlapSeconds ?? 0,
+    setting.tokenAddress ?? '',
+    setting.clientId ?? '',
+    setting.scope ?? '',
+    setting.kind ?? null,
   ]);
 }
 
@@ -108,9 +124,15 @@ export class Pulls {
     if (there.rowCount === 0) throw notFound(`${into} "${name}"`);
     const { token, ...rest } = setting;
     const address = requireAddress(setting.address);
+    const tokenAddress = setting.tokenAddress ?? '';
+    if (tokenAddress !== '') requireAddress(tokenAddress);
+    if (into === 'source' && setting.speaks === 'taxii')
+      throw new Failure('bad-address', 'Indicators are pulled into a list, not into a source.');
     // A token was given for one host; it goes to no other because somebody changed the address.
     const before = await this.one(into, name);
-    const elsewhere = before !== null && new URL(before.address).origin !== new URL(address).origin;
+    const toldTo = (one: string, tokens: string): string => new URL(tokens === '' ? one : tokens).origin;
+    const elsewhere =
+      before !== null && toldTo(before.address, before.tokenAddress) !== toldTo(address, tokenAddress);
     await addPull(
       this.pool,
       { into, name, ...rest, address },

@@ -23,6 +23,15 @@ export interface PullRow {
   readonly error: string | null;
   readonly failures: number;
   readonly next_run: Instant;
+  readonly speaks: 'json' | 'taxii';
+  readonly follow: 'cursor' | 'link';
+  readonly since_parameter: string;
+  readonly overlap_seconds: number;
+  readonly covered_to: Instant | null;
+  readonly token_address: string;
+  readonly client_id: string;
+  readonly scope: string;
+  readonly kind: string | null;
 }
 
 /** A server that has said nothing for so long has died, and another takes over. */
@@ -101,13 +110,32 @@ export async function releasePull(
   );
 }
 
-export const PUT_PULL = `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled, allow_private)
-  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $11)
+/** $10 whether the token changes; the rest as the columns stand. A new address, or another way of asking it, begins anew. */
+export const PUT_PULL = `INSERT INTO pulls ("into", name, address, every_seconds, items, next, cursor_parameter, token, enabled, allow_private,
+    speaks, follow, since_parameter, overlap_seconds, token_address, client_id, scope, kind)
+  VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $11, $12, $13, $14, $15, $16, $17, $18, $19)
   ON CONFLICT ("into", name) DO UPDATE
   SET address = $3, every_seconds = $4, items = $5, next = $6, cursor_parameter = $7, enabled = $9, allow_private = $11,
+      speaks = $12, follow = $13, since_parameter = $14, overlap_seconds = $15, token_address = $16, client_id = $17,
+      scope = $18, kind = $19,
       token = CASE WHEN $10 THEN $8 ELSE pulls.token END,
-      cursor = CASE WHEN pulls.address = $3 THEN pulls.cursor END,
+      cursor = CASE WHEN (pulls.address, pulls.speaks, pulls.follow) = ($3, $12, $13) THEN pulls.cursor END,
+      covered_to = CASE WHEN (pulls.address, pulls.speaks) = ($3, $12) THEN pulls.covered_to END,
       etag = NULL, error = NULL, failures = 0, next_run = now()`;
+
+/** Newer versions take the place of older ones. $1 list, $2 ids, $3 when they were modified, $4 their rows */
+export const PUT_INDICATORS = `INSERT INTO pulled_indicators (list, id, modified, rows)
+  SELECT $1, i.id, i.modified, i.rows::jsonb FROM unnest($2::text[], $3::text[], $4::text[]) AS i(id, modified, rows)
+  ON CONFLICT (list, id) DO UPDATE SET modified = excluded.modified, rows = excluded.rows
+   WHERE pulled_indicators.modified <= excluded.modified`;
+
+/** $1 list, $2 how many at most */
+export const ROWS_OF_LIST = `SELECT r.row FROM pulled_indicators AS p CROSS JOIN LATERAL jsonb_array_elements(p.rows) AS r(row)
+  WHERE p.list = $1 ORDER BY p.id LIMIT $2`;
+
+export const FORGET_INDICATORS = 'DELETE FROM pulled_indicators WHERE list = $1';
+
+export const COVERED_TO = `UPDATE pulls SET covered_to = $4 WHERE "into" = $1 AND name = $2 AND address = $3`;
 
 export const READ_PULLS = 'SELECT * FROM pulls ORDER BY "into", name';
 

@@ -2,6 +2,8 @@ import {
   listRecipes,
   putRecipe,
   readRecipe,
+  removeRecipe,
+  renameRecipe,
   sampleSource,
   saveRecipe,
   tryRecipe,
@@ -19,6 +21,14 @@ export function recipeRoutes(recipes: Recipes, attempts: RecipeTry, checks: Chec
     handles(readRecipe, async ({ params, query }) => recipes.one(params.recipe, query.version)),
     handles(putRecipe, async ({ body }) => {
       await recipes.put(body);
+      return {};
+    }),
+    handles(removeRecipe, async ({ params }) => {
+      await recipes.remove(params.recipe);
+      return {};
+    }),
+    handles(renameRecipe, async ({ params, body }) => {
+      await recipes.rename(params.recipe, body.name);
       return {};
     }),
     handles(saveRecipe, async ({ body }) => ({ version: await recipes.saveNext(body) })),

@@ -13,9 +13,14 @@ import { bumpConfig } from '../db/config-versions.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { mistakeIn } from '../http/validate.js';
+import { addChange } from '../trail/changes.js';
 import {
   PUT_VERSION,
   ADD_VERSION,
+  REMOVE_RECIPE,
+  RENAME_RECIPE,
+  RENAME_RECIPE_IN,
+  USERS_OF_RECIPE,
   HOLD_RECIPE,
   NEWEST_OF_EACH,
   VERSIONS_OF_RECIPE,
@@ -90,6 +95,39 @@ export class Recipes {
     const recipe = requireRecipe(document);
     await transaction(this.pool, async (client) => {
       await client.query(PUT_VERSION, [recipe.name, recipe.version, JSON.stringify(recipe)]);
+      await bumpConfig(client, 'sources');
+    });
+  }
+
+  /** Deletes a recipe with its versions. @throws Failure 404, 409 where something reads by it */
+  async remove(name: string): Promise<void> {
+    await transaction(this.pool, async (client) => {
+      await client.query(HOLD_RECIPE, [name]);
+      const { rows } = await client.query<{ who: string }>(USERS_OF_RECIPE, [name]);
+      if (rows.length > 0)
+        throw new Failure(
+          'in-use',
+          `It is used by ${rows.map(({ who }) => who).join(', ')}. Give them another recipe first.`,
+        );
+      const { rowCount } = await client.query(REMOVE_RECIPE, [name]);
+      if (rowCount === 0) throw notFound(`recipe "${name}"`);
+      await addChange(client, 'recipe', name, 'deleted');
+      await bumpConfig(client, 'sources');
+    });
+  }
+
+  /** Gives a recipe another name, in all its versions. @throws Failure 404, 409 where the name is taken */
+  async rename(name: string, to: string): Promise<void> {
+    if (name === to) return;
+    await transaction(this.pool, async (client) => {
+      for (const one of [name, to].sort()) await client.query(HOLD_RECIPE, [one]);
+      const { rowCount: taken } = await client.query(VERSIONS_OF_RECIPE, [to]);
+      if (taken !== 0 || Object.hasOwn(shippedRecipes, to))
+        throw new Failure('name-taken', `There is a recipe "${to}" already. Choose another name.`);
+      const { rowCount } = await client.query(RENAME_RECIPE, [name, to]);
+      if (rowCount === 0) throw notFound(`recipe "${name}"`);
+      for (const text of RENAME_RECIPE_IN) await client.query(text, [name, to]);
+      await addChange(client, 'recipe', to, `renamed: it was called ${name}`);
       await bumpConfig(client, 'sources');
     });
   }

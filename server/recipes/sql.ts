@@ -19,3 +19,17 @@ export const SAMPLE_OF_ASIDE =
 
 export const SAMPLE_OF_EVENTS = `SELECT raw FROM events WHERE source = $1 AND "time" > (SELECT last_event FROM sources WHERE name = $1) - interval '1 day'
     ORDER BY "time" DESC LIMIT 15`;
+
+export const USERS_OF_RECIPE = `SELECT 'the source ' || name AS who FROM sources WHERE recipe = $1
+  UNION ALL SELECT 'the rule of the way in "' || title || '"' FROM intake_rules WHERE document ->> 'recipe' = $1 ORDER BY 1`;
+
+export const REMOVE_RECIPE = 'DELETE FROM recipes WHERE name = $1';
+
+export const RENAME_RECIPE = `UPDATE recipes SET name = $2, document = jsonb_set(document::jsonb, '{name}', to_jsonb($2::text))::json
+  WHERE name = $1`;
+
+/** Wherever the name of a recipe stands without a reference to it. */
+export const RENAME_RECIPE_IN = [
+  'UPDATE sources SET recipe = $2 WHERE recipe = $1',
+  `UPDATE intake_rules SET document = jsonb_set(document, '{recipe}', to_jsonb($2::text)) WHERE document ->> 'recipe' = $1`,
+] as const;

@@ -1,13 +1,15 @@
-import { ZONE_OF_SOURCE } from '../sources/sql.js';
+import { READING_OF_SOURCE } from '../sources/sql.js';
 import type { Pool, PoolClient } from 'pg';
 import { eventId } from '../../core/events/event-id.js';
 import { type CompiledRecipe, compileRecipe, type ListLookup } from '../../core/recipes/apply.js';
+import { withIntakeRules } from '../../core/recipes/intake-rules.js';
 import type { Recipe } from '../../core/recipes/recipe-schema.js';
 import { transaction } from '../db/transaction.js';
 import { addHourCounts } from '../derived/sql.js';
 import { sha256 } from '../intake/read-records.js';
 import type { RecordWriter } from '../intake/record-writer.js';
 import { addBatch, findKnown } from '../intake/store-records.js';
+import { rulesAtWork, rulesOf } from '../intake-rules/ready.js';
 import { loadLookups } from '../lists/lookups.js';
 import { behindNetworks } from '../mmdb/places.js';
 import {
@@ -51,7 +53,11 @@ interface Outcome {
   readonly unreadable: number;
 }
 
-function readAgain(recipe: CompiledRecipe, source: string, records: readonly StoredRecord[]): Outcome {
+function readAgain(
+  recipe: CompiledRecipe,
+  { name: source, identity }: { readonly name: string; readonly identity: string },
+  records: readonly StoredRecord[],
+): Outcome {
   const exchanges: (Exchange & { ownId: boolean })[] = [];
   const discarded: StoredRecord[] = [];
   const reasons: Record<string, string> = {};
@@ -66,7 +72,7 @@ function readAgain(recipe: CompiledRecipe, source: string, records: readonly Sto
     if (outcome.became === 'set-aside') keep(outcome.code, outcome.reason);
     else if (outcome.became === 'discarded') discarded.push(was);
     else {
-      let id = eventId(source, outcome.identity, sha256);
+      let id = eventId(identity, outcome.identity, sha256);
       // The text of identical records gives one id; all but the first keep the one they have.
       if (!outcome.ownId && taken.has(id)) ({ id } = was);
       if (taken.has(id)) keep('same-id', 'another record has the same id by this version');
@@ -132,8 +138,14 @@ export class Rereader {
       (found.document.lookups ?? []).map(({ list }) => list),
       behindNetworks(this.places),
     );
-    const zones = await this.pool.query<{ zone: string | null }>(ZONE_OF_SOURCE, [taken.source]);
-    const recipe = compileRecipe(found.document, lists, zones.rows[0]?.zone ?? null);
+    const { rows: own } = await this.pool.query<{ zone: string | null; identity: string }>(
+      READING_OF_SOURCE,
+      [taken.source],
+    );
+    const { zone = null, identity = taken.source } = own[0] ?? {};
+    const ready = (document: Recipe): CompiledRecipe => compileRecipe(document, lists, zone);
+    const rules = rulesOf(await rulesAtWork(this.pool), taken.source, ready);
+    const recipe = withIntakeRules(ready(found.document), rules);
     let { day, after_id: after } = taken;
     // Nothing to read again: there is no first day.
     while (day !== null && day <= taken.last_day) {
@@ -143,7 +155,7 @@ export class Rereader {
       const last = piece.at(-1);
       const whole = last === undefined || piece.length < AT_ONCE;
       const place = whole ? { day: nextDay(day), after: null } : { day, after: last.id };
-      const outcome = readAgain(recipe, taken.source, piece);
+      const outcome = readAgain(recipe, { name: taken.source, identity }, piece);
       await this.store.makeDays(outcome.exchanges.map(({ event }) => event));
       const goesOn = await transaction(this.pool, (client) =>
         this.exchange(client, taken, piece, outcome, place),

@@ -1,5 +1,6 @@
 import type { Pool, PoolClient } from 'pg';
 import type { LogSourceEntry, RecordsOf } from '../../core/detect/log-sources.js';
+import { shippedLogSources } from '../../core/detect/shipped-log-sources.js';
 import type { LogSource } from '../../core/sigma/rule-model.js';
 
 interface LogSourceRow {
@@ -22,17 +23,20 @@ export const logSourceOf = (row: {
   ...(typeof row.service === 'string' && { service: row.service.toLowerCase() }),
 });
 
-/** The table of log sources, as rules are read by it. */
+/** What is known of log sources by itself, and the table of them, as rules are read by it. */
 export async function logSourceEntries(client: Pool | PoolClient): Promise<LogSourceEntry[]> {
   const { rows } = await client.query<LogSourceRow>(
     'SELECT category, product, service, kinds, sources, fields FROM log_sources ORDER BY id',
   );
-  return rows.map((row) => ({
-    logsource: logSourceOf(row),
-    kinds: row.kinds,
-    sources: row.sources,
-    fields: row.fields,
-  }));
+  return [
+    ...shippedLogSources,
+    ...rows.map((row) => ({
+      logsource: logSourceOf(row),
+      kinds: row.kinds,
+      sources: row.sources,
+      fields: row.fields,
+    })),
+  ];
 }
 
 /** All sources, with what their recipes say their records are. */
@@ -47,7 +51,7 @@ export async function recordsOfSources(client: Pool | PoolClient): Promise<Recor
               WHERE h.source = s.name AND h.hour > s.last_event - interval '7 days') AS kinds
        FROM sources s
        JOIN LATERAL (SELECT document -> 'logsource' AS logsource FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
-      ORDER BY s.name`,
+      WHERE s.leaving IS NULL ORDER BY s.name`,
   );
   return rows.map(({ name, logsource, kinds }) => ({
     source: name,

@@ -38,7 +38,7 @@ const next = (day: string): string => dayText(Date.parse(`${day}T00:00:00Z`) * 1
 const tableOf = (day: string): string => `events_${day.replaceAll('-', '')}`;
 
 /** The days that have a partition, oldest first. */
-async function heldDays(pool: Pool): Promise<string[]> {
+export async function heldDays(pool: Pool): Promise<string[]> {
   const { rows } = await pool.query<{ day: string }>(HELD_DAYS);
   return rows.map(({ day }) => day);
 }
@@ -111,6 +111,18 @@ async function removeCounts(
     );
 }
 
+/** Removes what a source holds of a day, with all that is derived from it. @returns how many events */
+export function removeSourceDay(pool: Pool, source: string, day: string): Promise<number> {
+  return transaction(pool, async (client) => {
+    await holdRolling(client);
+    await letSightingsGo(client, day);
+    const { rowCount } = await client.query(REMOVE_EVENTS_OF_DAY, [day, next(day), source]);
+    await removeCounts(client, day, next(day), source);
+    await recountSightings(client, day);
+    return rowCount ?? 0;
+  });
+}
+
 /**
  * Drops the days that no source keeps any longer, and removes from the others what its source does not keep. Dropping
  * a day is some ten times cheaper than removing its rows, so whole days come first. First sightings stay: that
@@ -140,16 +152,8 @@ export async function keepToRetention(pool: Pool, now: Instant): Promise<Retenti
   }
   for (const source of sources.filter(({ days: kept }) => kept !== null)) {
     const before = firstKept(source);
-    for (const day of days.filter((held) => held >= dropBefore && held < before)) {
-      removed += await transaction(pool, async (client) => {
-        await holdRolling(client);
-        await letSightingsGo(client, day);
-        const { rowCount } = await client.query(REMOVE_EVENTS_OF_DAY, [day, next(day), source.name]);
-        await removeCounts(client, day, next(day), source.name);
-        await recountSightings(client, day);
-        return rowCount ?? 0;
-      });
-    }
+    for (const day of days.filter((held) => held >= dropBefore && held < before))
+      removed += await removeSourceDay(pool, source.name, day);
   }
   await pool.query(NOTE_HELD_FROM, [
     sources.filter(({ days: kept }) => kept !== null).map(({ name }) => name),

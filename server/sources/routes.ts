@@ -1,4 +1,11 @@
-import { addSource, changeSource, listSources, renewSourceKey } from '../../core/wire/endpoints/sources.js';
+import {
+  addSource,
+  changeSource,
+  listSources,
+  removeSource,
+  renameSource,
+  renewSourceKey,
+} from '../../core/wire/endpoints/sources.js';
 import { handles, type Route } from '../http/route.js';
 import type { Sources } from './service.js';
 
@@ -11,6 +18,14 @@ export function sourceRoutes(sources: Sources): Route[] {
     handles(renewSourceKey, async ({ params }) => ({ key: await sources.rotateKey(params.source) })),
     handles(changeSource, async ({ params, body }) => {
       await sources.change(params.source, body);
+      return {};
+    }),
+    handles(removeSource, async ({ params }) => {
+      await sources.remove(params.source);
+      return {};
+    }),
+    handles(renameSource, async ({ params, body }) => {
+      await sources.rename(params.source, body.name);
       return {};
     }),
   ];

@@ -15,6 +15,7 @@ import { UNCLAIMED } from '../syslog/queue.js';
 import { addChange } from '../trail/changes.js';
 import { PUT_VERSION } from '../recipes/sql.js';
 import { anySyslog } from './any-syslog.js';
+import { deleteSource, renameSource } from './leave.js';
 import { sourceHealth } from './health.js';
 import { ADD_SOURCE, CHANGE_SOURCE, CHANGE_KEY, FIND_RECIPE, READ_SOURCES } from './sql.js';
 
@@ -164,6 +165,16 @@ export class Sources {
       // Another server may have made it at the same moment.
       if (!(error instanceof Failure && error.code === 'name-taken')) throw error;
     });
+  }
+
+  /** @throws Failure 404 */
+  async remove(name: string): Promise<void> {
+    await deleteSource(this.pool, name);
+  }
+
+  /** @throws Failure 404, 409 */
+  async rename(name: string, to: string): Promise<void> {
+    if (name !== to) await renameSource(this.pool, name, to);
   }
 
   /** Gives a source a new key; the old one stops working at once. @throws Failure 404 */

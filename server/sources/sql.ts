@@ -29,16 +29,56 @@ export const READ_SOURCES = `SELECT s.name, s.title, s.description, s.recipe, s.
         (SELECT count(*) FROM set_aside a WHERE a.source = s.name) AS set_aside
    FROM sources s
    JOIN LATERAL (SELECT version, document FROM recipes WHERE name = s.recipe ORDER BY version DESC LIMIT 1) r ON true
-  ORDER BY s.name`;
+  WHERE s.leaving IS NULL ORDER BY s.name`;
 
 export const CHANGE_SOURCE = `UPDATE sources SET title = coalesce($2, title), description = coalesce($3, description), recipe = coalesce($4, recipe),
           retention_days = CASE WHEN $5 THEN $6::int ELSE retention_days END,
           syslog = CASE WHEN $7 THEN $8::jsonb ELSE syslog END,
           zone = CASE WHEN $9 THEN $10 ELSE zone END
-    WHERE name = $1`;
+    WHERE name = $1 AND leaving IS NULL`;
 
-export const ADD_SOURCE = `INSERT INTO sources (name, title, description, recipe, key_hash, key_ending) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`;
+export const ADD_SOURCE = `INSERT INTO sources (name, title, description, recipe, key_hash, key_ending, identity)
+  VALUES ($1, $2, $3, $4, $5, $6,
+    -- A source that was renamed keeps deriving its ids from the old name: whoever takes that up derives them otherwise.
+    CASE WHEN EXISTS (SELECT 1 FROM sources WHERE identity = $1) THEN $1 || ' ' || gen_random_uuid() END)
+  ON CONFLICT DO NOTHING`;
 
 export const CHANGE_KEY = 'UPDATE sources SET key_hash = $2, key_ending = $3 WHERE name = $1';
 
-export const ZONE_OF_SOURCE = 'SELECT zone FROM sources WHERE name = $1';
+export const READING_OF_SOURCE = 'SELECT zone, coalesce(identity, name) AS identity FROM sources WHERE name = $1';
+
+export const MARK_LEAVING = `UPDATE sources SET leaving = now(), syslog = NULL WHERE name = $1 AND leaving IS NULL`;
+
+export const LEAVING_SOURCES = 'SELECT name FROM sources WHERE leaving IS NOT NULL ORDER BY leaving';
+
+export const HAS_EVENTS_ON = `SELECT 1 FROM events WHERE source = $1 AND "time" >= $2::date::timestamptz
+  AND "time" < ($2::date + 1)::timestamptz LIMIT 1`;
+
+/** Counts of days that are no longer held, and what fetches for the source. */
+export const LET_COUNTS_OF_SOURCE_GO = [
+  'DELETE FROM event_hours WHERE source = $1',
+  'DELETE FROM operation_hours WHERE source = $1',
+  'DELETE FROM lag_hours WHERE source = $1',
+  'DELETE FROM user_days WHERE source = $1',
+  `DELETE FROM pulls WHERE "into" = 'source' AND name = $1`,
+  'UPDATE log_sources SET sources = array_remove(sources, $1) WHERE $1 = ANY(sources) AND cardinality(sources) > 1',
+  'DELETE FROM log_sources WHERE sources = ARRAY[$1::text]',
+] as const;
+
+export const END_SOURCE = 'DELETE FROM sources WHERE name = $1 AND leaving IS NOT NULL';
+
+export const COUNT_OF_SOURCE = 'SELECT coalesce(sum(events), 0)::int AS n FROM event_hours WHERE source = $1';
+
+export const RENAME_SOURCE = `UPDATE sources SET name = $2, identity = coalesce(identity, name) WHERE name = $1 AND leaving IS NULL`;
+
+/** Wherever a name stands without a reference to its source. */
+export const RENAME_IN = [
+  'UPDATE events SET source = $2 WHERE source = $1',
+  'UPDATE event_hours SET source = $2 WHERE source = $1',
+  'UPDATE operation_hours SET source = $2 WHERE source = $1',
+  'UPDATE lag_hours SET source = $2 WHERE source = $1',
+  'UPDATE user_days SET source = $2 WHERE source = $1',
+  `UPDATE pulls SET name = $2 WHERE "into" = 'source' AND name = $1`,
+  'UPDATE log_sources SET sources = array_replace(sources, $1, $2) WHERE $1 = ANY(sources)',
+  `UPDATE changes SET name = $2 WHERE kind = 'source' AND name = $1`,
+] as const;

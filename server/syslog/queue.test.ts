@@ -8,6 +8,8 @@ import { SyslogQueue, UNCLAIMED } from './queue.js';
 
 const source = (name: string, hosts?: string[]): IntakeSource => ({
   name,
+  identity: name,
+  own: compileRecipe(anySyslog),
   keyHash: Buffer.alloc(32),
   recipe: compileRecipe(anySyslog),
   retentionDays: null,

@@ -38,6 +38,9 @@ const Tuning = lazy(() =>
 const Coverage = lazy(() =>
   import('../features/tuning/CoveragePage.js').then((module) => ({ default: module.CoveragePage })),
 );
+const IntakeRules = lazy(() =>
+  import('../features/intake-rules/IntakeRulesPage.js').then((module) => ({ default: module.IntakeRulesPage })),
+);
 const LogSources = lazy(() =>
   import('../features/rules/LogSourcesPage.js').then((module) => ({ default: module.LogSourcesPage })),
 );
@@ -258,6 +261,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Destinations />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/way-in"
+                  element={
+                    <Place>
+                      <IntakeRules />
                     </Place>
                   }
                 />

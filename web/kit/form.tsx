@@ -119,6 +119,32 @@ export function TextField<Values extends FieldValues>({
   );
 }
 
+/** Several lines of text. */
+export function AreaField<Values extends FieldValues>({
+  name,
+  label,
+  hint,
+  rows = 4,
+  placeholder,
+}: FieldProps<Values> & { readonly rows?: number; readonly placeholder?: string }): JSX.Element {
+  const { register } = useFormContext<Values>();
+  const id = useId();
+  return (
+    <Form.Group controlId={id}>
+      <Form.Label className="sm mb-0">{label}</Form.Label>
+      <Form.Control
+        as="textarea"
+        size="sm"
+        className="mono"
+        rows={rows}
+        placeholder={placeholder}
+        {...register(name)}
+      />
+      {hint !== undefined && <p className="xs soft mb-0">{hint}</p>}
+    </Form.Group>
+  );
+}
+
 /** One of several words. */
 export function ChoiceField<Values extends FieldValues>({
   name,

@@ -1,9 +1,9 @@
 import { useMutation } from '@tanstack/react-query';
 import type { JSX } from 'react';
 import { putPull } from '../../core/wire/endpoints/pulls.js';
-import type { Pull, PullSetting, PullTarget } from '../../core/wire/pulls.js';
+import { indicatorKinds, type Pull, type PullSetting, type PullTarget } from '../../core/wire/pulls.js';
 import { call } from '../api/call.js';
-import { FieldsForm, SwitchField, TextField } from '../kit/form.js';
+import { ChoiceField, FieldsForm, SwitchField, TextField } from '../kit/form.js';
 
 const usual = { source: 60, list: 3600 } as const;
 
@@ -14,6 +14,14 @@ interface Values {
   readonly next: string;
   readonly cursorParameter: string;
   readonly token: string;
+  readonly speaks: 'json' | 'taxii';
+  readonly follow: 'cursor' | 'link';
+  readonly sinceParameter: string;
+  readonly overlapSeconds: string;
+  readonly tokenAddress: string;
+  readonly clientId: string;
+  readonly scope: string;
+  readonly kind: string;
   readonly enabled: boolean;
   readonly allowPrivate: boolean;
 }
@@ -34,7 +42,7 @@ export function PullForm({
   onCancel: () => void;
 }): JSX.Element {
   const save = useMutation({
-    mutationFn: ({ token, everySeconds, ...values }: Values) =>
+    mutationFn: ({ token, everySeconds, overlapSeconds, kind, ...values }: Values) =>
       call(putPull, {
         params: { into, name },
         body: {
@@ -44,6 +52,9 @@ export function PullForm({
           next: values.next.trim(),
           cursorParameter: values.cursorParameter.trim(),
           everySeconds: Number(everySeconds),
+          overlapSeconds: Number(overlapSeconds),
+          tokenAddress: values.tokenAddress.trim(),
+          kind: kind === '' ? null : (kind as NonNullable<PullSetting['kind']>),
           ...(token !== '' && { token }),
         } satisfies PullSetting,
       }),
@@ -59,6 +70,14 @@ export function PullForm({
         next: pull?.next ?? 'next',
         cursorParameter: pull?.cursorParameter ?? 'cursor',
         token: '',
+        speaks: pull?.speaks ?? 'json',
+        follow: pull?.follow ?? 'cursor',
+        sinceParameter: pull?.sinceParameter ?? '',
+        overlapSeconds: String(pull?.overlapSeconds ?? 0),
+        tokenAddress: pull?.tokenAddress ?? '',
+        clientId: pull?.clientId ?? '',
+        scope: pull?.scope ?? '',
+        kind: pull?.kind ?? '',
         enabled: pull?.enabled ?? true,
         allowPrivate: pull?.allowPrivate ?? false,
       }}
@@ -88,6 +107,61 @@ export function PullForm({
         className="mono"
       />
       <TextField<Values> name="cursorParameter" label="Name the cursor is asked by" className="mono" />
+      <details>
+        <summary className="sm">More ways to ask</summary>
+        <div className="d-grid gap-2 pt-2">
+          {into === 'list' && (
+            <>
+              <ChoiceField<Values>
+                name="speaks"
+                label="The address is"
+                choices={[
+                  ['json', 'any that answers JSON'],
+                  ['taxii', 'a collection of indicators (TAXII 2.1)'],
+                ]}
+                hint="Of a collection only what was added is fetched; what is withdrawn there goes here too."
+              />
+              <ChoiceField<Values>
+                name="kind"
+                label="Of the indicators, this list takes"
+                choices={[['', 'all'], ...indicatorKinds.map((one) => [one, one] as const)]}
+              />
+            </>
+          )}
+          <ChoiceField<Values>
+            name="follow"
+            label="Pages follow"
+            choices={[
+              ['cursor', 'by the cursor in the answer'],
+              ['link', 'by the Link header'],
+            ]}
+          />
+          {into === 'source' && (
+            <>
+              <TextField<Values>
+                name="sinceParameter"
+                label="Name under which it is asked for what came since the last run (empty: it is not)"
+                className="mono"
+              />
+              <TextField<Values>
+                name="overlapSeconds"
+                label="Seconds of the last run that are asked for again"
+                hint="For feeds that fill in late; what is known already is not stored twice."
+                type="number"
+                min={0}
+                max={604_800}
+              />
+            </>
+          )}
+          <TextField<Values>
+            name="tokenAddress"
+            label="Address that gives access tokens by client credentials (empty: the token below is sent itself)"
+            className="mono"
+          />
+          <TextField<Values> name="clientId" label="Client id" className="mono" />
+          <TextField<Values> name="scope" label="Scope" className="mono" />
+        </div>
+      </details>
       <TextField<Values>
         name="token"
         label={

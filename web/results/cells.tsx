@@ -2,6 +2,7 @@ import type { JSX } from 'react';
 import type { Json } from '../../core/base/json.js';
 import type { HuntColumn } from '../../core/wire/hunts.js';
 import { Outcome } from '../ui/Glyphs.js';
+import { TagSlips } from '../tags/TagSlip.js';
 import { ID_FIELDS, NameBeside } from './NameBeside.js';
 import { showTime } from '../ui/format.js';
 
@@ -41,6 +42,8 @@ export function CellContent({
   if (value === '') return <span className="absent">“”</span>;
   if (column.field === 'outcome' && typeof value === 'string' && OUTCOMES.has(value))
     return <Outcome outcome={value} />;
+  if (column.field === 'tags' && Array.isArray(value))
+    return <TagSlips names={value.filter((tag): tag is string => typeof tag === 'string')} />;
   const text = cellText(value, column, zone);
   return ID_FIELDS.has(column.field) ? (
     <>

@@ -78,6 +78,14 @@ export const pull = (more: Partial<Pull> = {}): Pull => ({
   error: null,
   failures: 0,
   nextRun: '2026-11-14T08:05:00Z',
+  speaks: 'json',
+  follow: 'cursor',
+  sinceParameter: '',
+  overlapSeconds: 0,
+  tokenAddress: '',
+  clientId: '',
+  scope: '',
+  kind: null,
   ...more,
 });
 

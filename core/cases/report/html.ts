@@ -1,19 +1,7 @@
-import { visibleText } from '../../text/visible.js';
+import { escapeHtml } from '../../text/escape-html.js';
 import { labelOfMarking, MEANING } from '../marking.js';
 import type { EvidenceTable } from '../evidence.js';
 import { markingOfReport, type Report, type ReportStep } from './model.js';
-
-const ENTITIES: Readonly<Record<string, string>> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  "'": '&#39;',
-};
-
-/** A text as HTML shows it, with what misleads made visible. */
-export const escapeHtml = (text: string): string =>
-  visibleText(text).replace(/[&<>"']/g, (sign) => ENTITIES[sign] ?? sign);
 
 const e = escapeHtml;
 const time = (iso: string): string => e(iso.slice(0, 19).replace('T', ' '));

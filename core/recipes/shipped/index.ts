@@ -8,6 +8,8 @@ import { linuxFirewall } from './linux-firewall.js';
 import { nginxError } from './nginx-error.js';
 import { ocsf } from './ocsf.js';
 import { osEvents } from './os-events.js';
+import { osEventsJson } from './os-events-json.js';
+import { otlpLogs } from './otlp-logs.js';
 import { postfix } from './postfix.js';
 import { postgresqlCsv } from './postgresql-csv.js';
 import { postgresqlJson } from './postgresql-json.js';
@@ -16,7 +18,7 @@ import { unbound } from './unbound.js';
 import { webAccess } from './web-access.js';
 import { webAccessJson } from './web-access-json.js';
 import type { Instant } from '../../base/instant.js';
-import { compileRecipe } from '../apply.js';
+import { type CompiledRecipe, compileRecipe } from '../apply.js';
 import type { Recipe } from '../recipe-schema.js';
 
 /** The recipes that come with the product, by their names. */
@@ -31,6 +33,8 @@ export const shippedRecipes: Readonly<Record<string, Recipe>> = {
   'nginx-error': nginxError,
   ocsf: ocsf,
   'os-events': osEvents,
+  'os-events-json': osEventsJson,
+  'otlp-logs': otlpLogs,
   postfix: postfix,
   'postgresql-csv': postgresqlCsv,
   'postgresql-json': postgresqlJson,
@@ -45,16 +49,25 @@ const SAMPLE = 60;
 /** A recipe that reads fewer of the records does not fit. */
 const FITS = 0.6;
 
+const compiled = new Map<Recipe, CompiledRecipe>();
+
+/** A shipped recipe, made ready once. */
+function readyOf(recipe: Recipe): CompiledRecipe {
+  const known = compiled.get(recipe) ?? compileRecipe(recipe);
+  compiled.set(recipe, known);
+  return known;
+}
+
 /** How well a recipe reads a sample: the share of its records that became events with a meaning, 0..1. */
 function fitOf(recipe: Recipe, sample: string, received: Instant): number {
-  const compiled = compileRecipe(recipe);
-  const records = compiled.cut(sample).slice(0, SAMPLE);
+  const ready = readyOf(recipe);
+  const records = ready.cut(sample).slice(0, SAMPLE);
   // The last record of a sample may be cut off in the middle.
   const whole = records.length > 1 ? records.slice(0, -1) : records;
   if (whole.length === 0) return 0;
   let score = 0;
   for (const record of whole) {
-    const outcome = compiled.apply(record, received);
+    const outcome = ready.apply(record, received);
     if (outcome.became === 'discarded') score += 0.7;
     if (outcome.became !== 'event') continue;
     // Something read as what it is counts more than a line that only has a time.

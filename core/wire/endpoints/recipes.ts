@@ -3,6 +3,7 @@ import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
 import { recipeExample } from '../examples.js';
 import {
+  newName,
   recipeInFull,
   recipes as recipesSchema,
   recipeTried,
@@ -64,4 +65,20 @@ export const saveRecipe = endpoint('post', '/recipes', {
   body: recipeSchema,
   answer: savedRecipe,
   example: recipeExample,
+});
+
+export const renameRecipe = endpoint('post', '/recipes/:recipe/rename', {
+  access: 'admin',
+  summary: 'Give a recipe another name, in all its versions',
+  params: named,
+  body: newName,
+  answer: nothing,
+  example: { name: 'gate-access' },
+});
+
+export const removeRecipe = endpoint('delete', '/recipes/:recipe', {
+  access: 'admin',
+  summary: 'Delete a recipe that no source and no rule of the way in uses',
+  params: named,
+  answer: nothing,
 });

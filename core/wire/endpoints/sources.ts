@@ -1,7 +1,7 @@
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
 import { bySource } from '../params.js';
-import { newSource, sourceChange, sourceKey, sources as sourcesSchema } from '../sources.js';
+import { newName, newSource, sourceChange, sourceKey, sources as sourcesSchema } from '../sources.js';
 
 export const listSources = endpoint('get', '/sources', {
   access: 'reader',
@@ -31,4 +31,20 @@ export const changeSource = endpoint('patch', '/sources/:source', {
   body: sourceChange,
   answer: nothing,
   example: { title: 'Gate, north quay' },
+});
+
+export const renameSource = endpoint('post', '/sources/:source/rename', {
+  access: 'admin',
+  summary: 'Give a source another name, in its events too; senders must use the new one',
+  params: bySource,
+  body: newName,
+  answer: nothing,
+  example: { name: 'gate-north' },
+});
+
+export const removeSource = endpoint('delete', '/sources/:source', {
+  access: 'admin',
+  summary: 'Delete a source with its events; they go day by day, and it takes in nothing more at once',
+  params: bySource,
+  answer: nothing,
 });

@@ -30,9 +30,13 @@ export function ImportRows({
   const [key, setKey] = useState<string | null>(null);
   const [match, setMatch] = useState<ListSummary['match'] | null>(null);
   const [how, setHow] = useState<'add' | 'replace'>('add');
+  const [split, setSplit] = useState(true);
   const preview = useMutation({
-    mutationFn: (pasted: string) => call(previewList, { body: { text: pasted } }),
+    mutationFn: ({ pasted, heading }: { pasted: string; heading?: boolean }) =>
+      call(previewList, { body: { text: pasted, ...(heading !== undefined && { heading }) } }),
   });
+  const kinds = preview.data?.kinds ?? [];
+  const isSplit = list === undefined && split && kinds.length > 1;
   const chosenKey = list?.key ?? key ?? preview.data?.key ?? '';
   const chosenMatch = list?.match ?? match ?? preview.data?.match ?? 'exact';
   const target = list?.name ?? name;
@@ -42,7 +46,9 @@ export function ImportRows({
         params: { list: target },
         body: {
           text,
-          key: chosenKey,
+          ...(preview.data?.headed != null && { heading: preview.data.headed }),
+          ...(isSplit && { split: true }),
+          key: isSplit ? (preview.data?.mixed ?? chosenKey) : chosenKey,
           match: chosenMatch,
           how: list === undefined ? 'replace' : how,
           ...(list === undefined && description !== '' && { description }),
@@ -53,7 +59,7 @@ export function ImportRows({
   if (person.role === 'reader') return null;
   const close = (): void => {
     setOpen(false);
-    if (take.isSuccess) onDone(target);
+    if (take.isSuccess) onDone(take.data.lists[0] ?? target);
     take.reset();
     preview.reset();
     setText('');
@@ -64,7 +70,7 @@ export function ImportRows({
   const put = (pasted: string): void => {
     setText(pasted);
     take.reset();
-    if (pasted.trim() !== '') preview.mutate(pasted);
+    if (pasted.trim() !== '') preview.mutate({ pasted });
     else preview.reset();
   };
   const submit = (): void => {
@@ -127,7 +133,7 @@ export function ImportRows({
             )}
             <Form.Group controlId="list-text">
               <Form.Label className="sm mb-0">
-                Rows: CSV with a heading, JSON, or a STIX 2.1 bundle
+                Rows: CSV, JSON, one value a line, or a STIX 2.1 bundle
               </Form.Label>
               <Form.Control
                 as="textarea"
@@ -162,7 +168,35 @@ export function ImportRows({
                     {mistake}
                   </p>
                 ))}
-                <div className="d-flex gap-3">
+                {preview.data.notes.map((note) => (
+                  <p key={note} className="sm soft mb-0">
+                    {note}
+                  </p>
+                ))}
+                {preview.data.headed !== null && (
+                  <Form.Check
+                    id="list-headed"
+                    className="sm"
+                    label={
+                      <>
+                        The first row names the columns:{' '}
+                        <span className="mono">{preview.data.columns.slice(0, 8).join(', ')}</span>
+                      </>
+                    }
+                    checked={preview.data.headed}
+                    onChange={(event) => preview.mutate({ pasted: text, heading: event.target.checked })}
+                  />
+                )}
+                {list === undefined && kinds.length > 1 && (
+                  <Form.Check
+                    id="list-split"
+                    className="sm"
+                    label={`A list for each kind: ${kinds.map((one) => `${count(one.rows)} ${one.kind}`).join(', ')}`}
+                    checked={split}
+                    onChange={(event) => setSplit(event.target.checked)}
+                  />
+                )}
+                <div className="d-flex gap-3" hidden={isSplit}>
                   <Form.Group controlId="list-key">
                     <Form.Label className="sm mb-0">Key</Form.Label>
                     <Form.Select
@@ -208,7 +242,8 @@ export function ImportRows({
             {take.isError && <Failed title="Nothing was changed">{take.error.message}</Failed>}
             {take.data !== undefined && (
               <p className="sm" role="status">
-                Taken in: the list has {counted(take.data.rows, 'row')}.
+                Taken in: {take.data.lists.length === 1 ? 'the list has' : `${take.data.lists.join(', ')} have`}{' '}
+                {counted(take.data.rows, 'row')}.
               </p>
             )}
           </div>

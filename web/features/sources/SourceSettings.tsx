@@ -10,6 +10,7 @@ import { Changes } from '../../changes/Changes.js';
 import { Dialog } from '../../kit/Dialog.js';
 import { Failed } from '../../ui/State.js';
 import { ShownKey } from './ShownKey.js';
+import { SourceNames } from './SourceNames.js';
 
 const spelled = (items: readonly string[] | undefined): string => (items ?? []).join(' ');
 const words = (text: string): string[] => text.split(/[\s,]+/).filter((word) => word !== '');
@@ -40,6 +41,7 @@ export function SourceSettings({ source }: { source: Source }): JSX.Element {
     <>
       <SettingsForm key={`${source.name} ${state}`} source={source} fixed={person.role !== 'admin'} />
       <Key source={source} fixed={person.role !== 'admin'} />
+      {person.role === 'admin' && <SourceNames source={source} />}
     </>
   );
 }

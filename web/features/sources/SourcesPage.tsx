@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { type JSX, useMemo } from 'react';
-import { useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { listSources } from '../../../core/wire/endpoints/sources.js';
 import type { Source } from '../../../core/wire/sources.js';
 import { answerTo } from '../../api/call.js';
@@ -117,7 +117,14 @@ export function SourcesPage(): JSX.Element {
     <main className="bench bench-sources">
       <ListPane
         title="Sources"
-        actions={<NewSource onMade={(made) => void navigate(`/sources/${made}${search}`)} />}
+        actions={
+          <>
+            <Link className="sm" to={`/way-in${search}`}>
+              Way in
+            </Link>
+            <NewSource onMade={(made) => void navigate(`/sources/${made}${search}`)} />
+          </>
+        }
         answer={sources}
         reading="Fetching sources"
         failed="Sources cannot be shown"
