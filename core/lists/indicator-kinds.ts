@@ -29,11 +29,11 @@ const DOMAIN = new RegExp(`^(?:${LABEL}\\.){1,20}[\\p{L}][\\p{L}\\p{N}-]{1,62}\\
 export const refanged = (text: string): string =>
   text
     .trim()
-    .replace(/^hxxp(s?):/i, 'http$1:')
     .replace(/\[(?:\.|dot)\]|\(\.\)|\{\.\}/gi, '.')
     .replace(/\[(?:@|at)\]/gi, '@')
     .replace(/\[:\/\/\]/g, '://')
-    .replace(/\[:\]/g, ':');
+    .replace(/\[:\]/g, ':')
+    .replace(/^hxxp(s?):/i, 'http$1:');
 
 /** The kind of an indicator by how it is written. */
 export function kindOfIndicator(text: string): IndicatorKind {

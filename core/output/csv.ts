@@ -15,6 +15,27 @@ const quote = (text: string): string =>
 export const csvLine = (cells: readonly string[]): string =>
   cells.map((cell) => quote(spreadsheetSafe(cell))).join(',');
 
+/**
+ * A text that spreadsheets would change: digits with zeros before them, or more digits than their numbers keep, are written
+ * as `="007"`, which they show as it is.
+ */
+const keptAsText = (text: string): string =>
+  /^[+-]?0\d+$/.test(text) || /^[+-]?\d{16,40}$/.test(text) ? `="${text}"` : text;
+
+/** Says that a file is UTF-8: spreadsheets take it for something else without (Unicode standard, section 23.8). */
+export const BYTE_ORDER_MARK = '\ufeff';
+
+/** As {@link csvRow}, for a spreadsheet: texts of digits stay as they are. */
+export const sheetRow = (columns: readonly Column[], row: readonly Value[]): string =>
+  columns
+    .map(({ type }, i) => {
+      const value = row[i] ?? null;
+      const cell = textCell(value, type);
+      const kept = typeof value === 'string' ? keptAsText(cell) : cell;
+      return kept === cell ? quote(spreadsheetSafe(cell)) : quote(kept);
+    })
+    .join(',');
+
 /** The head line of a result. */
 export const csvHead = (columns: readonly Column[]): string => csvLine(columns.map((column) => column.name));
 

@@ -4,12 +4,12 @@ import { CronExpressionParser } from 'cron-parser';
 const SOME_DAY = new Date('2024-01-01T00:00:00Z');
 
 /**
- * What is wrong with a cron expression of five parts, in UTC.
+ * What is wrong with a cron expression of five parts, in any zone.
  * @returns null of one that can be kept to
  */
 export function cronMistake(expression: string): string | null {
   if (!/^\S+(\s+\S+){4}$/.test(expression) || expression.length > 200)
-    return '"cron" has five parts: minute, hour, day, month, weekday, in UTC';
+    return '"cron" has five parts: minute, hour, day, month, weekday';
   let read;
   try {
     read = CronExpressionParser.parse(expression, { currentDate: SOME_DAY, tz: 'UTC' });

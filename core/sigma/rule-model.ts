@@ -123,7 +123,8 @@ export interface HuntTrigger {
 export type HuntRuns =
   | { readonly how: 'live' }
   | { readonly how: 'every'; readonly micros: number }
-  | { readonly how: 'cron'; readonly expression: string };
+  /** By the clock of a zone: a time that comes twice is its first, one that never comes as much later as clocks go forward. */
+  | { readonly how: 'cron'; readonly expression: string; readonly zone: string };
 
 /** A hunt as a rule: run again and again, its result measured. */
 export interface HuntRule extends Head {

@@ -52,7 +52,14 @@ it('a hunt says when it runs, what it looks at and what makes a match', () => {
     tells: 'row',
     huntLine: 3,
   });
-  expect(huntOf(hunt("cron: '0 6 * * 1'"))?.runs).toEqual({ how: 'cron', expression: '0 6 * * 1' });
+  expect(huntOf(hunt("cron: '0 6 * * 1'"))?.runs).toEqual({
+    how: 'cron',
+    expression: '0 6 * * 1',
+    zone: 'UTC',
+  });
+  expect(huntOf(hunt("cron: '0 6 * * 1'\n  zone: europe/lisbon"))?.runs).toMatchObject({
+    zone: 'Europe/Lisbon',
+  });
   expect(huntOf(hunt('live: true'))).toMatchObject({ runs: { how: 'live' }, tells: 'row' });
   expect(huntOf(hunt('trigger: {falls: 5}'))?.trigger).toMatchObject({
     condition: [],
@@ -74,6 +81,8 @@ it.each([
   [hunt("cron: '* *'"), 5, 'five parts'],
   [hunt("cron: '61 * * * *'"), 5, 'got value 61'],
   [hunt("cron: '0 0 31 2 *'"), 5, 'day of month'],
+  [hunt("cron: '0 6 * * 1'\n  zone: CET"), 6, 'no time zone'],
+  [hunt('every: 15m\n  zone: Europe/Lisbon'), 6, 'that of "cron"'],
   [hunt('trigger: {of: rows, more: 3}'), 5, 'no part of a trigger'],
   [hunt('trigger: {of: column, gte: 3}'), 5, 'name the "column"'],
   [hunt('trigger: {of: column, column: n, rises: 3}'), 5, 'rise and fall'],

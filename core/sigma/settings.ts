@@ -1,3 +1,4 @@
+import { zoneName } from '../text/zones.js';
 import { cronMistake } from './cron.js';
 import { HOUR, MINUTE, parseDuration } from '../base/instant.js';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
@@ -21,7 +22,7 @@ import {
 /** Other spellings of what a match leads to, which rules may have. */
 const ALIASES: ReadonlySet<string> = new Set(['does', 'onMatch']);
 const SETTINGS = ['on-match', 'owner', 'subject', 'quiet', 'quiet-per', 'actions', 'tests'] as const;
-const HUNT_SETTINGS = ['live', 'every', 'cron', 'over', 'lateness', 'trigger', 'tells'] as const;
+const HUNT_SETTINGS = ['live', 'every', 'cron', 'zone', 'over', 'lateness', 'trigger', 'tells'] as const;
 const SIGNS: readonly CountSign[] = ['gt', 'gte', 'lt', 'lte', 'eq', 'neq'];
 const CHANGE = /^(\d+(?:\.\d+)?)\s*(%?)$/;
 
@@ -140,10 +141,12 @@ export function readSettings(document: RawDocument): RuleSettings {
 }
 
 function readRuns(document: RawDocument, section: JsonObject): HuntRuns {
-  const { live, cron } = section;
+  const { live, cron, zone } = section;
   const given = Object.keys(section).filter((key) => ['live', 'every', 'cron'].includes(key));
   if (given.length > 1)
     document.refuse(['lamp', given[1] ?? ''], `a hunt runs one way: take away one of ${given.join(', ')}`);
+  if (zone !== undefined && cron === undefined)
+    document.refuse(['lamp', 'zone'], '"zone" is that of "cron": spans are the same in every zone');
   if (live !== undefined) {
     if (live !== true) document.refuse(['lamp', 'live'], '"live" is true, or left out');
     return { how: 'live' };
@@ -152,7 +155,13 @@ function readRuns(document: RawDocument, section: JsonObject): HuntRuns {
     const expression = typeof cron === 'string' ? cron.trim() : '';
     const mistake = cronMistake(expression);
     if (mistake !== null) document.refuse(['lamp', 'cron'], mistake);
-    return { how: 'cron', expression };
+    const named = zone === undefined ? 'UTC' : zoneName(shown(zone));
+    if (named === null)
+      document.refuse(
+        ['lamp', 'zone'],
+        `"${shown(zone)}" is no time zone: write one such as Europe/Lisbon, or UTC`,
+      );
+    return { how: 'cron', expression, zone: named };
   }
   const micros = durationOf(document, section, 'every', 15 * MINUTE);
   if (micros < MINUTE) document.refuse(['lamp', 'every'], 'a hunt runs once a minute at most');

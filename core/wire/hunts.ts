@@ -36,6 +36,24 @@ export const huntRequest = {
 } as const;
 export type HuntRequest = Wire<typeof huntRequest>;
 
+/** As CSV, as CSV that spreadsheets open without changing it, or as JSON lines. */
+export const exportFormats = ['csv', 'spreadsheet', 'jsonl'] as const;
+export type ExportFormat = (typeof exportFormats)[number];
+
+/** A hunt whose rows are wanted as a file. */
+export const exportRequest = {
+  type: 'object',
+  required: ['text', 'window', 'format'],
+  additionalProperties: false,
+  properties: {
+    text: huntRequest.properties.text,
+    window,
+    parameters,
+    carried: carriedConditions,
+    format: { enum: exportFormats },
+  },
+} as const;
+
 export const huntColumn = {
   type: 'object',
   required: ['name', 'type', 'field'],

@@ -1,15 +1,18 @@
+import type { Response } from 'express';
 import { parseInstant } from '../../core/base/instant.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import {
   checkHunt,
   countTimeline,
   exportHunt,
+  exportLongHunt,
   followHunt,
   listFieldValues,
   readEvent,
   readHuntCost,
   runHunt,
 } from '../../core/wire/endpoints/hunts.js';
+import type { ExportFormat } from '../../core/wire/hunts.js';
 import { Failure, invalid } from '../failure.js';
 import { EventStream } from '../http/event-stream.js';
 import { ANSWERED, handles, type Route } from '../http/route.js';
@@ -79,34 +82,17 @@ export function huntRoutes(hunts: Hunts, events: EventReader, following: Followi
       return ANSWERED;
     }),
     handles(exportHunt, async ({ query, response, signal }) => {
-      const pieces = hunts.export(
-        {
-          text: query.text,
-          window: { from: query.from, to: query.to },
-          parameters: readBlanks(query.parameters),
-          carried: readCarried(query.carried),
-        },
-        query.format,
-        signal,
-      );
-      // Anything wrong with the hunt itself shows before the first row, as an ordinary failure.
-      const first = await pieces.next();
-      response.attachment(`hunt.${query.format}`);
-      response.type(query.format === 'csv' ? 'text/csv' : 'application/x-ndjson');
-      const write = async (text: string): Promise<void> => {
-        if (!response.write(text)) await drained(response, signal);
+      const question = {
+        text: query.text,
+        window: { from: query.from, to: query.to },
+        parameters: readBlanks(query.parameters),
+        carried: readCarried(query.carried),
       };
-      try {
-        if (!first.done) await write(first.value);
-        for await (const piece of pieces) {
-          if (signal.aborted) return ANSWERED;
-          await write(piece);
-        }
-        response.end();
-      } catch {
-        // Half a file must not look like a whole one: the connection breaks, and whoever saves it is told.
-        response.destroy();
-      }
+      await sendFile(hunts.export(question, query.format, signal), query.format, response, signal);
+      return ANSWERED;
+    }),
+    handles(exportLongHunt, async ({ body: { format, ...question }, response, signal }) => {
+      await sendFile(hunts.export(question, format, signal), format, response, signal);
       return ANSWERED;
     }),
     handles(countTimeline, async ({ body, signal }) => hunts.timeline(body, signal)),
@@ -124,4 +110,31 @@ export function huntRoutes(hunts: Hunts, events: EventReader, following: Followi
       return events.event(params.id, query.time ?? null, signal);
     }),
   ];
+}
+
+/** Sends the rows of a hunt as a file, as they come. */
+async function sendFile(
+  pieces: AsyncGenerator<string>,
+  format: ExportFormat,
+  response: Response,
+  signal: AbortSignal,
+): Promise<void> {
+  // Anything wrong with the hunt itself shows before the first row, as an ordinary failure.
+  const first = await pieces.next();
+  response.attachment(format === 'jsonl' ? 'hunt.jsonl' : 'hunt.csv');
+  response.type(format === 'jsonl' ? 'application/x-ndjson' : 'text/csv');
+  const write = async (text: string): Promise<void> => {
+    if (!response.write(text)) await drained(response, signal);
+  };
+  try {
+    if (!first.done) await write(first.value);
+    for await (const piece of pieces) {
+      if (signal.aborted) return;
+      await write(piece);
+    }
+    response.end();
+  } catch {
+    // Half a file must not look like a whole one: the connection breaks, and whoever saves it is told.
+    response.destroy();
+  }
 }

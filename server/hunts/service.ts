@@ -4,6 +4,7 @@ import { walkPlan } from '../../core/wick/children.js';
 import { traitsOf } from '../../core/wick/steps/index.js';
 import type { WireWindow } from '../../core/wire/common.js';
 import type {
+  ExportFormat,
   FieldValues,
   HuntColumn,
   HuntCost,
@@ -54,7 +55,7 @@ export class Hunts {
   }
 
   /** As {@link exportHunt}. */
-  export(request: HuntQuestion, format: 'csv' | 'jsonl', signal: AbortSignal): AsyncGenerator<string> {
+  export(request: HuntQuestion, format: ExportFormat, signal: AbortSignal): AsyncGenerator<string> {
     return exportHunt(this, request, format, signal);
   }
 

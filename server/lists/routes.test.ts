@@ -57,11 +57,11 @@ it('previews and imports what people have, and tells what cannot be read', async
   const { key, match } = preview;
   expect(
     (await analyst.call('POST', '/lists/nets/import', { text, key, match, how: 'replace' })).json,
-  ).toEqual({ rows: 2, mistakes: [] });
+  ).toEqual({ rows: 2, mistakes: [], lists: ['nets'] });
   const more = 'network,harbour\n10.0.0.0/8,changed\n198.51.100.0/24,new\n';
   expect(
     (await analyst.call('POST', '/lists/nets/import', { text: more, key, match, how: 'add' })).json,
-  ).toEqual({ rows: 3, mistakes: [] });
+  ).toEqual({ rows: 3, mistakes: [], lists: ['nets'] });
   expect((await page('nets')).rows.map((row: { cells: { harbour: string } }) => row.cells.harbour)).toEqual([
     'outside',
     'changed',
@@ -79,6 +79,29 @@ it('previews and imports what people have, and tells what cannot be read', async
   ]);
   expect((await page('nets')).found).toBe(3);
   expect((await analyst.call('POST', '/lists/preview', { text: '[' })).status).toBe(422);
+});
+
+it('indicators of several kinds become a list each', async () => {
+  const text = 'value,why\n198[.]18.40.7,spray\n*.elsewhere.example,page\n';
+  const { json: preview } = await analyst.call('POST', '/lists/preview', { text });
+  expect(preview).toMatchObject({
+    mixed: 'value',
+    headed: true,
+    kinds: [
+      { kind: 'addresses', match: 'network', rows: 1 },
+      { kind: 'domains', match: 'wildcard', rows: 1 },
+    ],
+  });
+  const taken = await analyst.call('POST', '/lists/warned/import', {
+    text,
+    key: 'value',
+    match: 'exact',
+    how: 'replace',
+    split: true,
+  });
+  expect(taken.json).toEqual({ rows: 2, mistakes: [], lists: ['warned-addresses', 'warned-domains'] });
+  expect((await page('warned-addresses')).list).toMatchObject({ match: 'network', key: 'value' });
+  expect((await page('warned-domains')).rows[0].cells).toMatchObject({ value: '*.elsewhere.example' });
 });
 
 it('knows what rests on a list, and keeps it while something does', async () => {

@@ -1,4 +1,4 @@
-import { HOUR, MINUTE, parseInstant, type Instant } from '../../core/base/instant.js';
+import { formatInstant, HOUR, MINUTE, parseInstant, type Instant } from '../../core/base/instant.js';
 import {
   addRule,
   Caller,
@@ -159,7 +159,7 @@ it('moments are the same for every server', () => {
   const every = { how: 'every', micros: 15 * MINUTE } as const;
   expect(nextDue(every, START + 1)).toBe(START + 15 * MINUTE);
   expect(nextDue(every, START)).toBe(START + 15 * MINUTE);
-  const cron = { how: 'cron', expression: '30 6 * * 1' } as const;
+  const cron = { how: 'cron', expression: '30 6 * * 1', zone: 'UTC' } as const;
   expect(nextDue(cron, START)).toBe(parseInstant('2026-11-16T06:30:00Z'));
   expect(nextDue({ how: 'live' }, START)).toBeNull();
   expect(lastDue(every, START)).toBe(START);
@@ -167,5 +167,38 @@ it('moments are the same for every server', () => {
   expect(lastDue(cron, START)).toBe(parseInstant('2026-11-09T06:30:00Z'));
   expect(lastDue(cron, parseInstant('2026-11-16T06:30:00Z') ?? 0)).toBe(parseInstant('2026-11-16T06:30:00Z'));
   expect(lastDue({ how: 'live' }, START)).toBeNull();
-  expect(() => nextDue({ how: 'cron', expression: '99 * * * *' }, START)).toThrow();
+  expect(() => nextDue({ how: 'cron', expression: '99 * * * *', zone: 'UTC' }, START)).toThrow();
+});
+
+describe('by the clock of a zone that changes its own', () => {
+  const at = (iso: string): number => parseInstant(iso) ?? 0;
+  const moments = (expression: string, from: string, to: string): string[] => {
+    const runs = { how: 'cron', expression, zone: 'Europe/Lisbon' } as const;
+    const found: number[] = [];
+    for (let due = nextDue(runs, at(from)); due !== null && due <= at(to); due = nextDue(runs, due)) {
+      // Whoever asks at that moment when it last ran is told the same.
+      expect(lastDue(runs, due)).toBe(due);
+      expect(lastDue(runs, due + 1_000_000)).toBe(due);
+      found.push(due);
+    }
+    return found.map((due) => formatInstant(due));
+  };
+
+  it('forward: a time that never comes is as much later, and comes once', () => {
+    expect(moments('30 1 * * *', '2026-03-28T00:00:00Z', '2026-03-30T12:00:00Z')).toEqual([
+      '2026-03-28T01:30:00Z',
+      '2026-03-29T01:30:00Z',
+      '2026-03-30T00:30:00Z',
+    ]);
+  });
+
+  it('back: a time that comes twice is its first, and spans of minutes go on through both', () => {
+    expect(moments('30 1 * * *', '2026-10-24T00:00:00Z', '2026-10-26T12:00:00Z')).toEqual([
+      '2026-10-24T00:30:00Z',
+      '2026-10-25T00:30:00Z',
+      '2026-10-26T01:30:00Z',
+    ]);
+    expect(moments('*/30 * * * *', '2026-10-24T23:59:00Z', '2026-10-25T02:00:00Z')).toHaveLength(5);
+    expect(moments('*/30 * * * *', '2026-03-29T00:01:00Z', '2026-03-29T02:00:00Z')).toHaveLength(4);
+  });
 });

@@ -17,7 +17,7 @@ export function nextDue(runs: HuntRuns, after: Instant): Instant | null {
       return Math.floor((after - BUCKET_ORIGIN) / runs.micros) * runs.micros + runs.micros + BUCKET_ORIGIN;
     case 'cron': {
       const currentDate = new Date(Math.floor(after / 1000));
-      return CronExpressionParser.parse(runs.expression, { currentDate, tz: 'UTC' }).next().getTime() * 1000;
+      return CronExpressionParser.parse(runs.expression, { currentDate, tz: runs.zone }).next().getTime() * 1000;
     }
   }
 }
@@ -37,7 +37,14 @@ export function lastDue(runs: HuntRuns, until: Instant): Instant | null {
     case 'cron': {
       // The one before is earlier than the moment it is asked from, so that is moved on by the least there is.
       const currentDate = new Date(Math.floor(until / 1000) + 1);
-      return CronExpressionParser.parse(runs.expression, { currentDate, tz: 'UTC' }).prev().getTime() * 1000;
+      const before = CronExpressionParser.parse(runs.expression, { currentDate, tz: runs.zone })
+        .prev()
+        .getTime();
+      // Backwards, a time that never comes as clocks go forward is passed over: forwards it is not.
+      let found = before * 1000;
+      for (let after = nextDue(runs, found); after !== null && after <= until; after = nextDue(runs, found))
+        found = after;
+      return found;
     }
   }
 }

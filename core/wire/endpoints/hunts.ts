@@ -3,6 +3,8 @@ import { endpoint } from '../endpoint.js';
 import { huntExample, questionExample } from '../examples.js';
 import {
   checkRequest,
+  exportFormats,
+  exportRequest,
   huntCost,
   huntPiece,
   huntRequest,
@@ -67,7 +69,7 @@ export const exportHunt = endpoint('get', '/hunts/export', {
     type: 'object',
     required: ['format', 'text', 'from', 'to'],
     properties: {
-      format: { enum: ['csv', 'jsonl'] },
+      format: { enum: exportFormats },
       text: { type: 'string', maxLength: MAX_FOLLOWED_LENGTH },
       from: moment,
       to: moment,
@@ -75,6 +77,14 @@ export const exportHunt = endpoint('get', '/hunts/export', {
     },
   },
   gives: ['text/csv', 'application/x-ndjson'],
+});
+
+export const exportLongHunt = endpoint('post', '/hunts/export', {
+  access: 'reader',
+  summary: 'As GET, for hunts that are too long for an address',
+  body: exportRequest,
+  gives: ['text/csv', 'application/x-ndjson'],
+  example: { ...questionExample, format: 'csv' },
 });
 
 export const countTimeline = endpoint('post', '/hunts/timeline', {

@@ -1,6 +1,6 @@
 import type { JSX } from 'react';
 import { tallyStep } from '../../../core/wick/write-step.js';
-import { exportHunt } from '../../../core/wire/endpoints/hunts.js';
+import { exportHunt, exportLongHunt } from '../../../core/wire/endpoints/hunts.js';
 import { addressOf } from '../../api/call.js';
 import type { RowEvent } from '../../api/hunt-stream.js';
 import { pictureKinds } from '../../../core/boards/picture-kinds.js';
@@ -47,17 +47,28 @@ export function BenchResult({ bench }: { bench: Bench }): JSX.Element {
       onRunAgain={() => bench.ask(bench.text)}
       view={view}
       onView={(next) => go({ view: next === 'table' ? null : next })}
-      exportAddress={(format) =>
-        `/api/v1${addressOf(exportHunt, {
-          query: {
+      exports={{
+        address: (format) =>
+          `/api/v1${addressOf(exportHunt, {
+            query: {
+              format,
+              text: bench.now.text,
+              ...beam.window,
+              parameters: JSON.stringify(address.blanks),
+              carried: JSON.stringify(beam.carried),
+            },
+          })}`,
+        request: (format) => ({
+          path: exportLongHunt.path,
+          body: {
             format,
             text: bench.now.text,
-            ...beam.window,
-            parameters: JSON.stringify(address.blanks),
-            carried: JSON.stringify(beam.carried),
+            window: beam.window,
+            parameters: address.blanks,
+            carried: beam.carried,
           },
-        })}`
-      }
+        }),
+      }}
       peek={peek === null ? null : { line: peek, onWhole: () => bench.peekAt(null) }}
       follow={beam.live ? <FollowLine followed={followed} onPause={bench.pause} /> : null}
       live={beam.live && !followed.paused ? followed.events : NO_EVENTS}

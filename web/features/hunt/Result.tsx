@@ -11,6 +11,7 @@ import { CoverageLine } from '../../results/CoverageLine.js';
 import { firstColumns, inReadingOrder } from '../../results/cells.js';
 import { ColumnsMenu } from '../../results/ColumnsMenu.js';
 import { ResultGrid } from '../../results/ResultGrid.js';
+import { ExportLinks, type Exports } from '../../results/ExportLinks.js';
 import { PictureChooser } from '../../results/PictureChooser.js';
 import type { View } from '../../results/pictures/shape.js';
 import { allViews } from '../../results/pictures/views.js';
@@ -41,7 +42,7 @@ interface ResultProps {
   readonly view: string | null;
   readonly onView: (view: View) => void;
   /** Where the whole result can be had as a file. */
-  readonly exportAddress: (format: 'csv' | 'jsonl') => string;
+  readonly exports: Exports;
   readonly onOver: (over: boolean) => void;
   readonly onColumn: (column: HuntColumn, at: { x: number; y: number }, shown: readonly string[]) => void;
   /** The columns that are shown; null for the usual ones. */
@@ -75,7 +76,7 @@ export function Result({
   curl,
   view: asked,
   onView,
-  exportAddress,
+  exports,
   onOver,
   onColumn,
   chosen,
@@ -251,15 +252,7 @@ export function Result({
         {reading === null && <Key keys={['Shift F10']}>cell menu</Key>}
         <span className="grow" />
         {run.rows.length > 0 && (
-          <span>
-            Export{' '}
-            <a href={exportAddress('csv')} download>
-              CSV
-            </a>{' '}
-            <a href={exportAddress('jsonl')} download>
-              JSON lines
-            </a>
-          </span>
+          <ExportLinks exports={exports} />
         )}
         {curl}
       </div>

@@ -181,7 +181,7 @@ describe('the result', () => {
       curl={<span />}
       view={more.view ?? null}
       onView={(view) => told.push(view)}
-      exportAddress={(format) => `/export.${format}`}
+      exports={{ address: (format) => `/export.${format}`, request: () => ({ path: '', body: {} }) }}
       onOver={() => undefined}
       onColumn={() => undefined}
       chosen={null}
