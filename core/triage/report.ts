@@ -97,7 +97,7 @@ function overTime(findings: readonly ReportFinding[]): string {
     from = Math.min(from, time);
     to = Math.max(to, time);
   }
-  const width = Math.max(1, (to - from) / BUCKETS);
+  const width = Math.max(1, Math.ceil((to - from) / BUCKETS));
   const buckets = Array.from({ length: BUCKETS }, () => new Map<Severity, number>());
   for (const { time, level } of timed) {
     const bucket = buckets[Math.min(BUCKETS - 1, Math.floor((time - from) / width))];

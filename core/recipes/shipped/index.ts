@@ -18,6 +18,7 @@ import { unbound } from './unbound.js';
 import { webAccess } from './web-access.js';
 import { webAccessJson } from './web-access-json.js';
 import type { Instant } from '../../base/instant.js';
+import type { ColumnName } from '../../events/columns.js';
 import { type CompiledRecipe, compileRecipe } from '../apply.js';
 import type { Recipe } from '../recipe-schema.js';
 
@@ -58,9 +59,13 @@ function readyOf(recipe: Recipe): CompiledRecipe {
   return known;
 }
 
+/** Columns that a record of named fields must fill for a recipe to be meant for it. */
+const LEAST_FILLED = 2;
+
 /** How well a recipe reads a sample: the share of its records that became events with a meaning, 0..1. */
 function fitOf(recipe: Recipe, sample: string, received: Instant): number {
   const ready = readyOf(recipe);
+  const mapped = recipe.format === 'json' ? (Object.keys(recipe.map ?? {}) as ColumnName[]) : [];
   const records = ready.cut(sample).slice(0, SAMPLE);
   // The last record of a sample may be cut off in the middle.
   const whole = records.length > 1 ? records.slice(0, -1) : records;
@@ -70,6 +75,13 @@ function fitOf(recipe: Recipe, sample: string, received: Instant): number {
     const outcome = ready.apply(record, received);
     if (outcome.became === 'discarded') score += 0.7;
     if (outcome.became !== 'event') continue;
+    // A record that has a time and nothing else of what the recipe looks for is somebody else's.
+    const { draft } = outcome;
+    const filled = mapped.filter((name) => name !== 'id' && draft[name] != null);
+    if (filled.length < Math.min(LEAST_FILLED, mapped.length)) {
+      score += 0.3;
+      continue;
+    }
     // Something read as what it is counts more than a line that only has a time.
     const { kind, user, src_ip: address, operation } = outcome.draft;
     const named = user != null || address != null;
