@@ -43,6 +43,10 @@ import { Boards } from './boards/service.js';
 import { caseRoutes } from './cases/routes.js';
 import { deliveryRoutes } from './deliver/routes.js';
 import { ResponseHistory } from './deliver/response-history.js';
+import { CaseDesk } from './cases/desk.js';
+import { CaseFiles } from './cases/files.js';
+import { CaseJoins } from './cases/joins.js';
+import { CasePins } from './cases/pins.js';
 import { Freezer } from './cases/freeze.js';
 import { CaseReports } from './cases/reports.js';
 import { Cases } from './cases/service.js';
@@ -122,7 +126,9 @@ export function apiRoutes(
   const { catalogue, store, lists, seal, puller, places, base, checks, studies: threads } = shared;
   const replays = new Replays(pool, runner, rules.reading, now, checks);
   const snapshots = new Snapshots(pool, hunts, now);
-  const cases = new Cases(pool, new Freezer(pool, events, alerts, snapshots), alerts);
+  const caseDesk = new CaseDesk(pool);
+  const casePins = new CasePins(caseDesk, new Freezer(pool, events, alerts, snapshots));
+  const cases = new Cases(caseDesk, casePins, alerts);
   return [
     ...peopleRoutes(people, pool),
     ...clockRoutes(new JobRecord(pool, logger)),
@@ -158,7 +164,13 @@ export function apiRoutes(
     ),
     ...deliveryRoutes(new Destinations(pool, seal, rules.reading, base), responses, runs.startFromRoom),
     ...runbookRoutes(runbooks, runs),
-    ...caseRoutes(cases, new CaseReports(pool, cases, now)),
+    ...caseRoutes({
+      cases,
+      pins: casePins,
+      joins: new CaseJoins(caseDesk),
+      files: new CaseFiles(caseDesk, casePins),
+      reports: new CaseReports(pool, cases, now),
+    }),
     ...listRoutes(lists),
     ...rereadRoutes(new Rereads(pool)),
     ...pullRoutes(new Pulls(pool, puller, seal)),

@@ -92,6 +92,7 @@ export async function* piecesOf(
 
 /** Whether a sample holds signs that texts do not: some, where a program wrote them; many, where it is something else. */
 function isNoText(sample: string): boolean {
+  // eslint-disable-next-line no-control-regex -- these are the characters that are looked for
   const odd = sample.slice(0, 4096).match(/[\u0000-\u0008\u000e-\u001a\u001c-\u001f\ufffd]/g)?.length ?? 0;
   return odd > Math.min(4096, sample.length) / 50;
 }

@@ -173,12 +173,48 @@ const SILENT: EvidenceSays = {
   techniques: [],
 };
 
+/** What was done, or asked for: a step of the story like what happened. */
+function ofResponse(response: JsonObject): EvidenceSays {
+  const { does, subject, state, askedBy, asked, decidedBy, decided, said, reason } = response;
+  return {
+    ...SILENT,
+    facts: (
+      [
+        ['does', does],
+        ['subject', subject],
+        ['state', state],
+        ['asked by', askedBy],
+        ['asked', asked],
+        ['decided by', decidedBy],
+        ['decided', decided],
+        ['because', reason],
+        ['the other side said', said],
+      ] as const
+    ).flatMap(([label, value]) =>
+      value === null || value === undefined || value === '' ? [] : [{ label, value: textOf(value) }],
+    ),
+    outcome: state === 'done' ? 'success' : state === 'failed' || state === 'refused' ? 'failure' : null,
+  };
+}
+
 /** What a frozen thing says; of one that holds nothing we know of, nothing. */
 export function saysOf(frozen: Json | null): EvidenceSays {
   if (!isJsonObject(frozen)) return SILENT;
   if (isJsonObject(frozen['event'])) return ofEvent(frozen['event']);
   if (isJsonObject(frozen['alert'])) return ofAlert(frozen['alert'], objectOf(frozen['rule']));
   if (isJsonObject(frozen['snapshot'])) return ofSnapshot(frozen['snapshot']);
+  if (isJsonObject(frozen['response'])) return ofResponse(frozen['response']);
+  if (isJsonObject(frozen['file'])) {
+    const { name, size, sha256 } = frozen['file'];
+    return {
+      ...SILENT,
+      facts: [
+        { label: 'file', value: textOf(name) },
+        { label: 'bytes', value: textOf(size) },
+        { label: 'SHA-256', value: textOf(sha256) },
+      ],
+    };
+  }
   if (isJsonObject(frozen['hunt']))
     return { ...SILENT, facts: [{ label: 'hunt', value: textOf(frozen['hunt']['address']) }] };
   return SILENT;

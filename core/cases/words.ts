@@ -1,5 +1,5 @@
 /** What can be pinned to a case. */
-export const pinKinds = ['event', 'alert', 'snapshot', 'hunt'] as const;
+export const pinKinds = ['event', 'alert', 'snapshot', 'hunt', 'response', 'file'] as const;
 export type PinKind = (typeof pinKinds)[number];
 
 /** Marks what a pin of an imported case refers to: numbers of another installation mean something else here. */

@@ -103,7 +103,7 @@ export class Sweeper {
   private noteAsked(event: Event): void {
     const { original } = event;
     const own = isJsonObject(original) ? original : {};
-    const sort = [event.kind, ...SORTED_BY.map((field) => own[field])].join('|');
+    const sort = [event.kind, ...SORTED_BY.map((field) => jsonToText(own[field] ?? null))].join('|');
     if (this.sorts.has(sort) || this.sorts.size >= MAX_SORTS) return;
     this.sorts.add(sort);
     const asked = new Set(

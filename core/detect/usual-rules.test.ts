@@ -38,7 +38,7 @@ function eventOf({ recipe, record }: UsualRule): Event {
   const [raw = ''] = compiled.cut(`${record}\n`);
   const outcome = compiled.apply(raw, received);
   if (outcome.became !== 'event') throw new Error(JSON.stringify(outcome));
-  return { ...outcome.draft, id: 'x' } as Event;
+  return { ...outcome.draft, id: 'x' };
 }
 
 /** Whether a rule matches an event as a source of this recipe gives it. */

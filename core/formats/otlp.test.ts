@@ -1,16 +1,15 @@
 import type { Json } from '../base/json.js';
 import { OtlpError, otlpRecords } from './otlp.js';
 
-const request = (logRecords: readonly Json[], more: object = {}): Json =>
-  ({
-    resourceLogs: [
-      {
-        resource: { attributes: [{ key: 'service.name', value: { stringValue: 'booking' } }] },
-        scopeLogs: [{ scope: { name: 'seats', version: '2' }, logRecords }],
-        ...more,
-      },
-    ],
-  }) as unknown as Json;
+const request = (logRecords: readonly Json[], more: object = {}): Json => ({
+  resourceLogs: [
+    {
+      resource: { attributes: [{ key: 'service.name', value: { stringValue: 'booking' } }] },
+      scopeLogs: [{ scope: { name: 'seats', version: '2' }, logRecords }],
+      ...more,
+    },
+  ],
+});
 const read = (value: Json): unknown[] =>
   otlpRecords(value, 10_000).records.map((text) => JSON.parse(text) as unknown);
 
@@ -79,6 +78,12 @@ it('what is no log record is rejected and counted; the others go on', () => {
 it('a request without log records holds none, and what is no request is refused', () => {
   expect(otlpRecords({}, 10)).toEqual({ records: [], rejected: 0, reason: null });
   expect(otlpRecords({ resourceLogs: [{}] }, 10).records).toEqual([]);
-  for (const wrong of [[], 'x', { resourceLogs: 'x' }, { resourceLogs: [1] }, { resourceLogs: [{ scopeLogs: 1 }] }])
+  for (const wrong of [
+    [],
+    'x',
+    { resourceLogs: 'x' },
+    { resourceLogs: [1] },
+    { resourceLogs: [{ scopeLogs: 1 }] },
+  ])
     expect(() => otlpRecords(wrong as Json, 10)).toThrow(OtlpError);
 });

@@ -1,4 +1,5 @@
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
+import { jsonToText } from '../text/json-text.js';
 
 // Log records of the OpenTelemetry protocol as records of ours: each with what its resource and its scope say, flat.
 // Source: OpenTelemetry protocol 1.x, `opentelemetry/proto/logs/v1/logs.proto` and the JSON mapping of its specification.
@@ -35,7 +36,8 @@ export class OtlpError extends Error {
 
 const listOf = (value: Json | undefined, what: string): readonly JsonObject[] => {
   if (value === undefined || value === null) return [];
-  if (!Array.isArray(value) || !value.every(isJsonObject)) throw new OtlpError(`${what} is no list of objects.`);
+  if (!Array.isArray(value) || !value.every(isJsonObject))
+    throw new OtlpError(`${what} is no list of objects.`);
   return value;
 };
 
@@ -85,7 +87,9 @@ const prefixed = (prefix: string, fields: JsonObject): [string, Json][] =>
   Object.entries(fields).map(([key, value]) => [`${prefix}.${key}`, value]);
 
 const said = (name: string, value: Json | undefined): [string, Json][] =>
-  value === undefined || value === null || value === '' || value === 0 || value === '0' ? [] : [[name, value]];
+  value === undefined || value === null || value === '' || value === 0 || value === '0'
+    ? []
+    : [[name, value]];
 
 const idOf = (value: Json | undefined): Json =>
   typeof value === 'string' && /^[0-9a-fA-F]{2,64}$/.test(value) && !/^0+$/.test(value)
@@ -98,10 +102,8 @@ function recordOf(record: JsonObject, around: readonly (readonly [string, Json])
   const body = valueOf(record['body']);
   return JSON.stringify(
     Object.fromEntries([
-      ...said('time_unix_nano', record['timeUnixNano']).map(([name, value]) => [name, String(value)] as const),
-      ...said('observed_time_unix_nano', record['observedTimeUnixNano']).map(
-        ([name, value]) => [name, String(value)] as const,
-      ),
+      ...said('time_unix_nano', jsonToText(record['timeUnixNano'] ?? null)),
+      ...said('observed_time_unix_nano', jsonToText(record['observedTimeUnixNano'] ?? null)),
       ...said('severity_number', typeof severity === 'number' ? severity : null),
       ...said('severity_text', record['severityText']),
       ...said('event_name', record['eventName']),

@@ -55,7 +55,8 @@ function fromJson(text: string): Omit<ImportedRows, 'columns'> {
   return { shape: 'json', rows, mistakes: strangers === 0 ? [] : [`${strangers} elements are no objects`] };
 }
 
-const firstLine = (text: string): string => text.slice(0, text.indexOf('\n') < 0 ? text.length : text.indexOf('\n'));
+const firstLine = (text: string): string =>
+  text.slice(0, text.indexOf('\n') < 0 ? text.length : text.indexOf('\n'));
 
 /** A value as a spreadsheet writes it to keep it from being changed: `="007"`. */
 const unwrapped = (value: string): string => /^="([^"]*)"$/.exec(value)?.[1] ?? value;
@@ -117,16 +118,14 @@ function fromCsv(whole: string, heading: boolean | undefined): CsvRows {
       first.split(sign).length > first.split(best).length ? sign : best,
     );
   try {
-    const lines = (
-      parse(table, {
-        delimiter,
-        bom: true,
-        skip_empty_lines: true,
-        relax_column_count: true,
-        relax_quotes: true,
-        trim: true,
-      }) as unknown as string[][]
-    ).map((cells) => cells.map(unwrapped));
+    const lines = parse(table, {
+      delimiter,
+      bom: true,
+      skip_empty_lines: true,
+      relax_column_count: true,
+      relax_quotes: true,
+      trim: true,
+    }).map((cells) => cells.map(unwrapped));
     const [top = []] = lines;
     const headed = heading ?? looksHeaded(top, lines[1]);
     const { names, notes } = columnNames(headed, top);
@@ -144,7 +143,9 @@ function fromCsv(whole: string, heading: boolean | undefined): CsvRows {
       rows,
       mistakes: [],
       notes: [
-        ...(comments > 0 ? [`${comments} comment ${comments === 1 ? 'line was' : 'lines were'} left out`] : []),
+        ...(comments > 0
+          ? [`${comments} comment ${comments === 1 ? 'line was' : 'lines were'} left out`]
+          : []),
         ...notes,
       ],
     };

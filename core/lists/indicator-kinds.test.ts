@@ -1,4 +1,5 @@
 import { kindOfIndicator, mixedColumn, partByKind, refanged } from './indicator-kinds.js';
+import { jsonToText } from '../text/json-text.js';
 import { importRows } from './import.js';
 import { listFinder } from './list-match.js';
 
@@ -40,7 +41,7 @@ it('indicators of several kinds become a list each, which matches as it must', (
   const finds = (kind: string, text: string): boolean => {
     const part = parts.find((one) => one.kind === kind);
     if (part === undefined) throw new Error(kind);
-    const keys = part.rows.map((row) => String(row['indicator']));
+    const keys = part.rows.map((row) => jsonToText(row['indicator'] ?? null) ?? '');
     return listFinder(part.match, keys)(text) !== undefined;
   };
   expect(finds('addresses', '198.18.40.7')).toBe(true);
@@ -54,6 +55,14 @@ it('indicators of several kinds become a list each, which matches as it must', (
 });
 
 it('rows of people are no indicators', () => {
-  expect(mixedColumn(['user', 'floor'], [{ user: 'teo', floor: '3' }, { user: 'runa', floor: '4' }])).toBeNull();
+  expect(
+    mixedColumn(
+      ['user', 'floor'],
+      [
+        { user: 'teo', floor: '3' },
+        { user: 'runa', floor: '4' },
+      ],
+    ),
+  ).toBeNull();
   expect(mixedColumn(['ip'], [{ ip: '10.0.0.1' }, { ip: '10.0.0.2' }])).toBeNull();
 });

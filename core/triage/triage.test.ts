@@ -60,11 +60,19 @@ describe('lateral movement', () => {
     fact('08:04:00', { address: '127.0.0.1', host: 'hold-db' }),
     fact('08:05:00', { host: 'hold-db' }),
     fact('08:06:00', { fromHost: 'hold-db', host: 'hold-db' }),
-    fact('08:07:00', { kind: 'process', operation: 'service.install', fromHost: 'hold-db', host: 'quay', what: 'x.exe' }),
+    fact('08:07:00', {
+      kind: 'process',
+      operation: 'service.install',
+      fromHost: 'hold-db',
+      host: 'quay',
+      what: 'x.exe',
+    }),
   ]);
 
   it('joins what came from where to where, names for addresses, and what led there', () => {
-    expect(rowsOf(found).map(({ from, to, succeeded, failed, after }) => [from, to, succeeded, failed, after])).toEqual([
+    expect(
+      rowsOf(found).map(({ from, to, succeeded, failed, after }) => [from, to, succeeded, failed, after]),
+    ).toEqual([
       ['10.0.0.5', 'gate-01', 1, 0, null],
       ['gate-01', 'hold-fs', 1, 0, '10.0.0.5 → gate-01'],
       ['gate-01', 'hold-db', 0, 1, '10.0.0.5 → gate-01'],
@@ -113,9 +121,11 @@ describe('brute force', () => {
       failed_before: 6,
       then: 'group.add ×2, report.export (failure)',
     });
-    expect(rows.slice(1).map(({ user, accounts_from_there: accounts, signed_in: entered }) => [user, accounts, entered])).toEqual(
-      ['a', 'b', 'c', 'd', 'e'].map((user) => [user, 5, null]),
-    );
+    expect(
+      rows
+        .slice(1)
+        .map(({ user, accounts_from_there: accounts, signed_in: entered }) => [user, accounts, entered]),
+    ).toEqual(['a', 'b', 'c', 'd', 'e'].map((user) => [user, 5, null]));
   });
 });
 
@@ -127,8 +137,8 @@ it('a fact is what studies look at; values are shortened, and a program that sta
     command_line: 'x'.repeat(5000),
   } as unknown as Event;
   expect(factOf(event, false)?.what?.length).toBeLessThanOrEqual(200);
-  expect(factOf({ ...event, kind: 'web' } as unknown as Event, false)).toBeNull();
-  expect(factOf({ ...event, kind: 'web' } as unknown as Event, true)).not.toBeNull();
+  expect(factOf({ ...event, kind: 'web' }, false)).toBeNull();
+  expect(factOf({ ...event, kind: 'web' }, true)).not.toBeNull();
   expect(factOf({ ...event, time: null } as unknown as Event, true)).toBeNull();
 });
 
@@ -142,12 +152,32 @@ describe('the page', () => {
     rules: [
       { title: 'Low one', id: null, level: 'low', matches: 1, state: 'asked' },
       { title: '<script>alert(1)</script>', id: 'x', level: 'critical', matches: 1, state: 'asked' },
-      { title: 'Idle', id: null, level: 'high', matches: 0, state: 'asked of nothing: no record is of product windows' },
+      {
+        title: 'Idle',
+        id: null,
+        level: 'high',
+        matches: 0,
+        state: 'asked of nothing: no record is of product windows',
+      },
     ],
     refused: [{ file: 'bad.yml', rule: 'Bad', line: 3, reason: 'no level' }],
     findings: [
-      { title: 'Low one', level: 'low', time: at('07:00:00'), file: 'a.log', line: 1, shown: 'y'.repeat(900) },
-      { title: '<script>alert(1)</script>', level: 'critical', time: at('09:00:00'), file: 'a.log', line: 2, shown: '"><img src=x onerror=alert(1)>\u202e' },
+      {
+        title: 'Low one',
+        level: 'low',
+        time: at('07:00:00'),
+        file: 'a.log',
+        line: 1,
+        shown: 'y'.repeat(900),
+      },
+      {
+        title: '<script>alert(1)</script>',
+        level: 'critical',
+        time: at('09:00:00'),
+        file: 'a.log',
+        line: 2,
+        shown: '"><img src=x onerror=alert(1)>\u202e',
+      },
     ],
     left: 3,
     studies: [lateralMovement([fact('08:00:00', { fromHost: '<b>gate</b>', host: 'hold' })])],
@@ -165,7 +195,13 @@ describe('the page', () => {
   it('has the gravest first, then by time; rules loaded, refused and why; and what was left out', () => {
     const page = drawReport(report());
     expect(page.indexOf('<td>critical</td>')).toBeLessThan(page.indexOf('<td>low</td>'));
-    for (const told of ['no level', 'asked of nothing: no record is of product windows', '3 more findings', 'no log', 'Sign-ins between machines'])
+    for (const told of [
+      'no level',
+      'asked of nothing: no record is of product windows',
+      '3 more findings',
+      'no log',
+      'Sign-ins between machines',
+    ])
       expect(page).toContain(told);
   });
 

@@ -43,7 +43,7 @@ export function stepFor(action: ValueAction, { column, type, value }: ClickedVal
   if (Array.isArray(value)) {
     // A list is kept by what is in it: a comparison holds where one of its elements fits.
     const of = type === 'addresses' ? 'address' : 'text';
-    const parts = value.map((one) => stepFor(action, { column, type: of, value: one }));
+    const parts = (value as readonly Value[]).map((one) => stepFor(action, { column, type: of, value: one }));
     return parts.length > 0 && parts.every((part) => part !== null)
       ? `where ${parts.map((part) => part.slice('where '.length)).join(' and ')}`
       : null;

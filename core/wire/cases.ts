@@ -25,6 +25,7 @@ export const caseSummary = {
     'created',
     'updated',
     'pins',
+    'watched',
   ],
   additionalProperties: false,
   properties: {
@@ -39,6 +40,10 @@ export const caseSummary = {
     created: moment,
     updated: moment,
     pins: { type: 'integer' },
+    watched: {
+      anyOf: [{ enum: ['seen', 'news'] }, { type: 'null' }],
+      description: 'whether whoever asks follows it, and whether it changed since they looked',
+    },
   },
 } as const;
 export type CaseSummary = Wire<typeof caseSummary>;
@@ -150,6 +155,8 @@ export const caseDetail = {
     'techniques',
     'draft',
     'writing',
+    'watchers',
+    'links',
   ],
   properties: {
     ...caseSummary.properties,
@@ -193,6 +200,23 @@ export const caseDetail = {
       description: 'a note of your own that is not kept yet',
     },
     writing: { ...texts, description: 'who else is writing a note' },
+    watchers: { ...texts, description: 'who follows it' },
+    links: {
+      type: 'array',
+      description: 'cases that belong together with it',
+      items: {
+        type: 'object',
+        required: ['id', 'number', 'title', 'state', 'why'],
+        additionalProperties: false,
+        properties: {
+          id: { type: 'integer' },
+          number: { type: 'string' },
+          title: { type: 'string' },
+          state: caseState,
+          why: { type: 'string' },
+        },
+      },
+    },
   },
 } as const;
 export type CaseDetail = Wire<typeof caseDetail>;
@@ -371,6 +395,33 @@ export const caseMerge = {
   required: ['from'],
   additionalProperties: false,
   properties: { from: { type: 'integer', description: 'the case whose things go over' } },
+} as const;
+
+export const caseSplit = {
+  type: 'object',
+  required: ['title', 'pins'],
+  additionalProperties: false,
+  properties: {
+    title,
+    pins: { type: 'array', minItems: 1, maxItems: 1000, items: { type: 'integer' } },
+  },
+} as const;
+
+export const caseWatch = {
+  type: 'object',
+  required: ['watching'],
+  additionalProperties: false,
+  properties: { watching: { type: 'boolean' } },
+} as const;
+
+export const caseLink = {
+  type: 'object',
+  required: ['to'],
+  additionalProperties: false,
+  properties: {
+    to: { type: 'integer' },
+    why: { type: 'string', maxLength: 300, default: '' },
+  },
 } as const;
 
 export const caseSuggestions = {

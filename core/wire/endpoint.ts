@@ -19,7 +19,9 @@ export type OtherAnswer =
   /** A file of JSON, whose form is not ours to describe. */
   | 'application/json'
   | 'application/yaml'
-  | 'application/zip';
+  | 'application/zip'
+  /** A file as it came, whatever it is. */
+  | 'application/octet-stream';
 
 /** An endpoint with its schemas erased to what any of them may be. */
 export interface AnyEndpoint {

@@ -32,7 +32,7 @@ export const logSourceWire = {
 export type LogSourceWire = Wire<typeof logSourceWire>;
 export const logSourceList = {
   type: 'object',
-  required: ['entries', 'recipes'],
+  required: ['entries', 'recipes', 'known'],
   additionalProperties: false,
   properties: {
     entries: { type: 'array', items: logSourceWire },
@@ -44,6 +44,26 @@ export const logSourceList = {
         required: ['source', 'category', 'product', 'service'],
         additionalProperties: false,
         properties: { source: { type: 'string' }, ...parts },
+      },
+    },
+    known: {
+      type: 'array',
+      description: 'what is known without anybody saying so; the table comes after it',
+      items: {
+        type: 'object',
+        required: ['category', 'product', 'service', 'kinds', 'fields', 'where', 'rules'],
+        additionalProperties: false,
+        properties: {
+          ...parts,
+          kinds: texts,
+          fields: { type: 'object', additionalProperties: { type: 'string' } },
+          where: {
+            type: 'object',
+            additionalProperties: texts,
+            description: 'what the record itself must say: a field, and the texts that it may be',
+          },
+          rules: { type: 'integer', description: 'rules that name it' },
+        },
       },
     },
   },

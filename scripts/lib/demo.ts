@@ -12,6 +12,8 @@ import { rollForward } from '../../server/derived/roll-forward.js';
 import { SourceCatalogue } from '../../server/intake/catalogue.js';
 import { RuleSet } from '../../server/intake/rule-set.js';
 import { BATCH_RECORDS, RecordStore } from '../../server/intake/store-records.js';
+import { PUT_TAG } from '../../server/intake-rules/sql.js';
+import { Warnings, WARNINGS_CLIENT } from '../../stand-ins/services/warnings.js';
 import { addPull } from '../../server/pull/service.js';
 import { makeSeal, type Seal } from '../../server/seal.js';
 import { Destinations } from '../../server/deliver/destinations.js';
@@ -120,6 +122,7 @@ export async function furnish(
       next: 'next',
       allowPrivate: true,
     });
+  await furnishWarnings(pool, lists, standIns, mail?.seal);
   if (standIns !== undefined && mail !== undefined) await furnishDestinations(pool, standIns, mail);
   const files = readdirSync('demo/rules').sort();
   await new RuleFiles(pool).ship(
@@ -127,6 +130,35 @@ export async function furnish(
     'demo',
   );
   return keys;
+}
+
+/** What other harbours warn of, a list for each kind; read over TAXII where somebody shares it. */
+async function furnishWarnings(pool: Pool, lists: Lists, standIns?: string, seal?: Seal): Promise<void> {
+  for (const [kind, match] of [
+    ['networks', 'network'],
+    ['domains', 'wildcard'],
+  ] as const) {
+    const name = `warned-${kind}`;
+    const description = `${kind} that other harbours warn of`;
+    await lists.put(name, { match, key: 'value', description, rows: [] });
+    if (standIns === undefined || seal === undefined) continue;
+    await addPull(
+      pool,
+      {
+        into: 'list',
+        name,
+        address: `${standIns}${Warnings.path}`,
+        everySeconds: 300,
+        allowPrivate: true,
+        speaks: 'taxii',
+        kind,
+        tokenAddress: `${standIns}/warnings/token`,
+        clientId: WARNINGS_CLIENT.id,
+      },
+      seal.close(WARNINGS_CLIENT.secret),
+    );
+  }
+  await pool.query(PUT_TAG, ['balancer', 'umber', 'asked by the load balancer, not by a person']);
 }
 
 /** Where the rules of the demo send what they find: the stand-ins, which lie on this very machine. */

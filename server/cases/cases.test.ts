@@ -374,3 +374,136 @@ describe('a report', () => {
     expect(uuid5('a')).toMatch(/^[0-9a-f]{8}-[0-9a-f]{4}-5[0-9a-f]{3}-[89ab][0-9a-f]{3}-[0-9a-f]{12}$/);
   });
 });
+
+describe('cases that are joined and parted', () => {
+  const lines = (detail: any): string[] =>
+    detail.notes.filter(({ isLine }: any) => isLine).map(({ text }: any) => text);
+
+  it('what is split off is a case of its own with its evidence whole; both say so', async () => {
+    const whole = await open('The whole');
+    const [first, second] = whole.pinned;
+    await call('POST', `/${whole.id}/notes`, { text: 'on the first', pin: first.id });
+    await call('PUT', `/${whole.id}/subjects`, { kind: 'user', name: 'teo.marrash', role: 'victim' });
+    const { status, json: part } = await call('POST', `/${whole.id}/split`, {
+      title: 'The part',
+      pins: [first.id],
+    });
+    expect(status).toBe(200);
+    expect(part.id).not.toBe(whole.id);
+    expect(part.pinned.map(({ id, sha256 }: any) => [id, sha256])).toEqual([[first.id, first.sha256]]);
+    expect(part.notes.some(({ text }: any) => text === 'on the first')).toBe(true);
+    expect(part.subjects).toContainEqual({ kind: 'user', name: 'teo.marrash', role: 'victim' });
+    expect((await call('GET', `/${part.id}/verify`)).json.holds).toBe(true);
+    const left = (await call('GET', `/${whole.id}`)).json;
+    expect(left.pinned.map(({ id }: any) => id)).toContain(second.id);
+    expect(left.pinned.map(({ id }: any) => id)).not.toContain(first.id);
+    expect(left.links).toMatchObject([{ id: part.id, title: 'The part', why: 'split off' }]);
+    expect(lines(left).at(-1)).toContain(`split off case ${part.number}`);
+    expect(lines(part).at(-1)).toBe(`split off from case ${whole.number}`);
+    expect((await call('POST', `/${whole.id}/split`, { title: 'x', pins: [first.id] })).status).toBe(404);
+  });
+
+  it('linked cases know each other, and a merge takes links, files and followers along', async () => {
+    const one = await open('One');
+    const other = await open('Other');
+    const third = await open('Third');
+    expect((await call('POST', `/${one.id}/links`, { to: one.id })).status).toBe(422);
+    expect((await call('POST', `/${one.id}/links`, { to: 99_999 })).status).toBe(404);
+    const linked = (await call('POST', `/${one.id}/links`, { to: other.id, why: 'the same address' })).json;
+    expect(linked.links).toMatchObject([{ id: other.id, number: other.number, why: 'the same address' }]);
+    expect(lines((await call('GET', `/${other.id}`)).json).at(-1)).toBe(
+      `linked with case ${one.number}: the same address`,
+    );
+    await call('PUT', `/${one.id}/watch`, { watching: true });
+    const merged = (await call('POST', `/${third.id}/merge`, { from: one.id })).json;
+    expect(merged.links.map(({ id }: any) => id)).toEqual([other.id]);
+    expect(merged.watchers).toEqual(['analyst']);
+    expect((await call('DELETE', `/${third.id}/links/${other.id}`)).json.links).toEqual([]);
+    expect((await call('DELETE', `/${third.id}/links/${other.id}`)).status).toBe(404);
+  });
+
+  it('whoever follows a case sees that it changed since they looked', async () => {
+    const { id } = await open('Followed');
+    const of = async (who: Caller): Promise<unknown> =>
+      (await who.call('GET', '/cases')).json.cases.find((one: any) => one.id === id)?.watched;
+    expect(await of(reader)).toBeNull();
+    expect((await reader.call('PUT', `/cases/${id}/watch`, { watching: true })).json.watchers).toEqual([
+      'reader',
+    ]);
+    expect(await of(reader)).toBe('seen');
+    await call('POST', `/${id}/notes`, { text: 'news' });
+    expect(await of(reader)).toBe('news');
+    expect(await of(analyst)).toBeNull();
+    await reader.call('GET', `/cases/${id}`);
+    expect(await of(reader)).toBe('seen');
+    await reader.call('PUT', `/cases/${id}/watch`, { watching: false });
+    expect(await of(reader)).toBeNull();
+  });
+});
+
+describe('files of a case', () => {
+  const put = (id: number, name: string, bytes: Uint8Array, who: Caller = analyst): Promise<Response> =>
+    who.fetchRaw('POST', `/cases/${id}/files?name=${encodeURIComponent(name)}`, bytes);
+
+  it('are hashed, kept as they came, and given out as nothing that runs', async () => {
+    const { id } = await open('Files');
+    const page = new TextEncoder().encode('<script>alert(1)</script>');
+    const pinned = (await (await put(id, '../<b>page</b>.html', page)).json()) as any;
+    const pin = pinned.pinned.find(({ kind }: any) => kind === 'file');
+    expect(pin).toMatchObject({ title: '../<b>page</b>.html', ref: expect.stringMatching(/^[0-9a-f]{64}$/) });
+    const given = await reader.fetch('GET', `/cases/${id}/files/${pin.ref}`);
+    expect(new Uint8Array(await given.arrayBuffer())).toEqual(page);
+    expect(given.headers.get('content-type')).toBe('application/octet-stream');
+    expect(given.headers.get('content-disposition')).toMatch(/^attachment/);
+    expect(given.headers.get('x-content-type-options')).toBe('nosniff');
+    // The same again is there already; its evidence verifies, and says what it is.
+    const again = (await (await put(id, 'other-name', page)).json()) as any;
+    expect(again.pinned.filter(({ kind }: any) => kind === 'file')).toHaveLength(1);
+    expect((await call('GET', `/${id}/verify`)).json.holds).toBe(true);
+    expect((await call('GET', `/${id}/pins/${pin.id}`)).json.facts).toContainEqual({
+      label: 'SHA-256',
+      value: pin.ref,
+    });
+    const html = await (await reader.fetch('GET', `/cases/${id}/report?form=html`)).text();
+    expect(html).not.toContain('<b>page</b>');
+    await call('DELETE', `/${id}/pins/${pin.id}`);
+    expect((await reader.fetch('GET', `/cases/${id}/files/${pin.ref}`)).status).toBe(404);
+  });
+
+  it('are bounded, and those of another case are not given out', async () => {
+    const { id } = await open('Bounded');
+    const other = await open('Elsewhere');
+    expect((await put(id, 'large', new Uint8Array(10 * 1024 * 1024 + 1))).status).toBe(413);
+    expect((await put(id, 'empty', new Uint8Array(0))).status).toBe(422);
+    expect((await put(id, 'x', new Uint8Array(3), reader)).status).toBe(403);
+    const { pinned } = (await (await put(id, 'small', new Uint8Array(3))).json()) as any;
+    const { ref } = pinned.find(({ kind }: any) => kind === 'file');
+    expect((await reader.fetch('GET', `/cases/${other.id}/files/${ref}`)).status).toBe(404);
+    expect((await call('POST', `/${id}/pins`, { kind: 'file', ref, title: 'x' })).status).toBe(422);
+  });
+});
+
+it('a response is pinned as it stood, and is a step of the story and of the report', async () => {
+  const { rows } = await pool().query<{ id: number; alert: number }>(
+    `INSERT INTO responses (alert, does, subject, asked_by, state, said)
+     SELECT id, 'force-password-change', 'teo.marrash', 'analyst', 'done', 'changed' FROM alerts ORDER BY id LIMIT 1 RETURNING id, alert`,
+  );
+  const { id } = await open('Response');
+  const { json } = await call('POST', `/${id}/pins`, {
+    kind: 'response',
+    ref: String(rows[0]?.id),
+    title: 'Force a password change of teo.marrash',
+  });
+  const pin = json.pinned.find(({ kind }: any) => kind === 'response');
+  expect(pin).toMatchObject({ outcome: 'success' });
+  await pool().query(`UPDATE responses SET state = 'undone' WHERE id = $1`, [rows[0]?.id]);
+  const { frozen, holds, facts } = (await call('GET', `/${id}/pins/${pin.id}`)).json;
+  expect([frozen.response.state, holds]).toEqual(['done', true]);
+  expect(facts).toContainEqual({ label: 'the other side said', value: 'changed' });
+  expect(await (await reader.fetch('GET', `/cases/${id}/report?form=markdown`)).text()).toContain(
+    'Force a password change of teo.marrash',
+  );
+  expect((await call('POST', `/${id}/pins`, { kind: 'response', ref: '99999', title: 'x' })).status).toBe(
+    404,
+  );
+});

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Pool } from 'pg';
+import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { Json } from '../../core/base/json.js';
 import { canonicalJson } from '../../core/cases/canonical.js';
 import { saysOf, type EvidenceSays } from '../../core/cases/evidence.js';
@@ -8,7 +9,12 @@ import type { Alerts } from '../alerts/service.js';
 import { Failure, notFound } from '../failure.js';
 import type { EventReader } from '../hunts/event-reader.js';
 import type { Snapshots } from '../snapshots/service.js';
-import { TEXT_OF_VERSION } from './sql.js';
+import { READ_RESPONSE, TEXT_OF_VERSION } from './sql.js';
+
+interface ResponseRow {
+  readonly asked: Instant;
+  readonly decided: Instant | null;
+}
 
 /** Characters of one piece of evidence; what is larger is a snapshot of its own that should be cut first. */
 const MAX_FROZEN = 4_000_000;
@@ -113,6 +119,21 @@ export class Freezer {
         return { snapshot: await this.snapshots.one(numberOf(kind, ref)) };
       case 'hunt':
         return { hunt: { address: ref } };
+      case 'response': {
+        const { rows } = await this.pool.query<ResponseRow>(READ_RESPONSE, [ref]);
+        const [found] = rows;
+        if (found === undefined) throw notFound(`response ${ref}`);
+        const { asked, decided, ...rest } = found;
+        return {
+          response: {
+            ...rest,
+            asked: formatInstant(asked),
+            decided: decided === null ? null : formatInstant(decided),
+          },
+        };
+      }
+      case 'file':
+        throw new Failure('not-readable', 'A file is sent to the case itself: POST /cases/NUMBER/files.');
     }
   }
 }

@@ -14,8 +14,8 @@ import type { CaseDetail, CaseFileWire } from '../../core/wire/cases.js';
 import { transaction } from '../db/transaction.js';
 import { Failure } from '../failure.js';
 import { briefOf, holdsHash } from './freeze.js';
-import type { Cases, PinRow } from './service.js';
-import { MAX_PARTS } from './service.js';
+import { MAX_PARTS, type PinRow } from './pins.js';
+import type { Cases } from './service.js';
 import {
   ADD_CASE,
   ADD_NOTE,

@@ -74,7 +74,8 @@ export const CHANGE_PIN = `UPDATE case_pins SET why = coalesce($3, why), key = c
 
 export const FIND_ALERT = 'SELECT 1 FROM alerts WHERE id::text = $1';
 
-export const REMOVE_PIN = 'DELETE FROM case_pins WHERE id = $1 AND "case" = $2 RETURNING title, kind, sha256';
+export const REMOVE_PIN =
+  'DELETE FROM case_pins WHERE id = $1 AND "case" = $2 RETURNING title, kind, ref, sha256';
 
 /** What was written on a thing goes into no report once it is taken off: nothing says any more who may read it. */
 export const HOLD_BACK_NOTES = 'UPDATE case_notes SET in_report = false WHERE pin = $1 AND "case" = $2';
@@ -107,6 +108,11 @@ export const MOVE_PARTS = [
   'UPDATE case_notes SET "case" = $1 WHERE "case" = $2',
   'UPDATE case_tasks SET "case" = $1 WHERE "case" = $2',
   `INSERT INTO case_subjects ("case", kind, name, role, who) SELECT $1, kind, name, role, who FROM case_subjects WHERE "case" = $2 ON CONFLICT DO NOTHING`,
+  `UPDATE case_files SET "case" = $1 WHERE "case" = $2 AND sha256 NOT IN (SELECT sha256 FROM case_files WHERE "case" = $1)`,
+  `INSERT INTO case_watchers ("case", who) SELECT $1, who FROM case_watchers WHERE "case" = $2 ON CONFLICT DO NOTHING`,
+  `INSERT INTO case_links (one, other, why, who) SELECT least($1, o), greatest($1, o), why, who
+     FROM (SELECT CASE WHEN one = $2 THEN other ELSE one END AS o, why, who FROM case_links WHERE one = $2 OR other = $2) AS l
+    WHERE o <> $1 ON CONFLICT DO NOTHING`,
 ] as const;
 
 export const CLOSE_MERGED = `UPDATE cases SET state = 'closed', merged_into = $1, updated = now() WHERE id = $2 AND merged_into IS NULL RETURNING number`;
@@ -135,3 +141,57 @@ export const SUGGEST_CASES = `SELECT c.id::int, c.number || ' ' || c.title AS ti
 
 /** $1 a case's id */
 export const TELL_CASE = `SELECT pg_notify('lamp_cases', $1)`;
+
+/** $1 the new case, $2 the old one, $3 pins */
+export const MOVE_PINS = `UPDATE case_pins SET "case" = $1 WHERE "case" = $2 AND id = ANY($3::bigint[])`;
+
+/** Files go with the pins that stand for them. $1 the new case, $2 the old one */
+export const MOVE_FILES = `UPDATE case_files AS f SET "case" = $1
+  WHERE f."case" = $2 AND f.sha256 IN (SELECT ref FROM case_pins WHERE "case" = $1 AND kind = 'file')
+    AND f.sha256 NOT IN (SELECT sha256 FROM case_files WHERE "case" = $1)`;
+
+export const MOVE_NOTES = `UPDATE case_notes SET "case" = $1 WHERE "case" = $2 AND pin = ANY($3::bigint[])`;
+
+export const COPY_SUBJECTS = `INSERT INTO case_subjects ("case", kind, name, role, who)
+  SELECT $1, kind, name, role, who FROM case_subjects WHERE "case" = $2 ON CONFLICT DO NOTHING`;
+
+export const NUMBER_OF_CASE = 'SELECT id, number FROM cases WHERE id = ANY($1::bigint[])';
+
+export const LINK_CASES = `INSERT INTO case_links (one, other, why, who) VALUES ($1, $2, $3, $4)
+  ON CONFLICT (one, other) DO UPDATE SET why = excluded.why, who = excluded.who, at = now()`;
+
+export const UNLINK_CASES = 'DELETE FROM case_links WHERE one = $1 AND other = $2';
+
+export const LINKS_OF_CASE = `SELECT c.id, c.number, c.title, c.state, l.why
+  FROM case_links AS l JOIN cases AS c ON c.id = CASE WHEN l.one = $1 THEN l.other ELSE l.one END
+ WHERE l.one = $1 OR l.other = $1 ORDER BY c.id LIMIT 100`;
+
+export const WATCH_CASE = 'INSERT INTO case_watchers ("case", who) VALUES ($1, $2) ON CONFLICT DO NOTHING';
+
+export const UNWATCH_CASE = 'DELETE FROM case_watchers WHERE "case" = $1 AND who = $2';
+
+export const WATCHERS_OF_CASE = 'SELECT who FROM case_watchers WHERE "case" = $1 ORDER BY who';
+
+/** Whoever follows a case has seen it as it is. $2 who */
+export const HAS_SEEN = 'UPDATE case_watchers SET seen = now() WHERE "case" = $1 AND who = $2';
+
+/** Of some cases those that somebody follows, and whether they changed since. $1 cases, $2 who */
+export const WATCHED = `SELECT w."case" AS id, c.updated > w.seen AS news FROM case_watchers AS w JOIN cases AS c ON c.id = w."case"
+  WHERE w."case" = ANY($1::bigint[]) AND w.who = $2`;
+
+export const PUT_FILE =
+  'INSERT INTO case_files ("case", sha256, bytes) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING';
+
+export const READ_FILE = 'SELECT bytes FROM case_files WHERE "case" = $1 AND sha256 = $2';
+
+export const REMOVE_FILE = 'DELETE FROM case_files WHERE "case" = $1 AND sha256 = $2';
+
+export const SIZE_OF_FILES =
+  'SELECT coalesce(sum(length(bytes)), 0)::float8 AS bytes FROM case_files WHERE "case" = $1';
+
+export const NAME_OF_FILE = `SELECT title FROM case_pins WHERE "case" = $1 AND kind = 'file' AND ref = $2`;
+
+/** A response as it stands, with the alert it was asked on. */
+export const READ_RESPONSE = `SELECT r.id, r.alert, a.title AS "alertTitle", r.does, r.subject, r.state, r.asked_by AS "askedBy", r.asked,
+    r.decided_by AS "decidedBy", r.decided, r.said, r.reason
+  FROM responses AS r JOIN alerts AS a ON a.id = r.alert WHERE r.id::text = $1`;

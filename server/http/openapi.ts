@@ -63,7 +63,12 @@ function requestBody({ body, rawBody, example }: AnyEndpoint, schemas: NamedSche
 
 /** What an endpoint answers when all is well, by the form it comes in. */
 function answers({ answer, piece, gives = [] }: AnyEndpoint, schemas: NamedSchemas): Json {
-  const whole = { type: 'string', ...(gives.includes('application/zip') && { format: 'binary' }) };
+  const whole = {
+    type: 'string',
+    ...((gives.includes('application/zip') || gives.includes('application/octet-stream')) && {
+      format: 'binary',
+    }),
+  };
   return {
     ...(answer !== undefined && { 'application/json': { schema: schemas.told(answer) } }),
     ...Object.fromEntries(

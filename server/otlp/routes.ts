@@ -28,7 +28,7 @@ function isBinary(request: Request): boolean {
 /** @throws Failure 400 */
 function readRequest(bytes: Buffer, binary: boolean): Json {
   try {
-    return binary ? (decodeRequest(bytes) as Json) : (JSON.parse(bytes.toString('utf8')) as Json);
+    return binary ? decodeRequest(bytes) : (JSON.parse(bytes.toString('utf8')) as Json);
   } catch (error) {
     throw new Failure(
       'broken-body',

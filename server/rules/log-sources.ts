@@ -1,6 +1,7 @@
 import type { Pool } from 'pg';
 import { nearestWord } from '../../core/base/text-distance.js';
-import { entriesOf } from '../../core/detect/log-sources.js';
+import { entriesOf, type LogSourceEntry } from '../../core/detect/log-sources.js';
+import { shippedLogSources } from '../../core/detect/shipped-log-sources.js';
 import { isKind, kindNames } from '../../core/events/kinds.js';
 import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../core/wire/log-sources.js';
 import { bumpConfig } from '../db/config-versions.js';
@@ -34,14 +35,24 @@ export class LogSources {
       this.reading.all(),
       recordsOfSources(this.pool),
     ]);
+    const naming = (entry: LogSourceEntry): number =>
+      pack.rules.filter((rule) => rule.type === 'detection' && entriesOf(rule, [entry]).length > 0).length;
     return {
-      entries: rows.map((row): LogSourceWire => {
-        const entry = { logsource: logSourceOf(row), kinds: row.kinds, sources: row.sources, fields: {} };
-        const rules = pack.rules.filter(
-          (rule) => rule.type === 'detection' && entriesOf(rule, [entry]).length > 0,
-        );
-        return { ...row, rules: rules.length };
-      }),
+      entries: rows.map((row): LogSourceWire => ({
+        ...row,
+        rules: naming({ logsource: logSourceOf(row), kinds: row.kinds, sources: row.sources, fields: {} }),
+      })),
+      known: shippedLogSources.map((entry) => ({
+        category: entry.logsource.category ?? null,
+        product: entry.logsource.product ?? null,
+        service: entry.logsource.service ?? null,
+        kinds: [...entry.kinds],
+        fields: { ...entry.fields },
+        where: Object.fromEntries(
+          Object.entries(entry.where ?? {}).map(([field, texts]) => [field, [...texts]]),
+        ),
+        rules: naming(entry),
+      })),
       recipes: sources.map(({ source, logsource }) => ({
         source,
         category: logsource.category ?? null,

@@ -105,6 +105,15 @@ export class Caller {
     return response;
   }
 
+  /** Sends bytes as they are. */
+  fetchRaw(method: string, path: string, body: Uint8Array): Promise<Response> {
+    return fetch(this.server.base + path, {
+      method,
+      headers: { 'Content-Type': 'application/octet-stream', Cookie: this.cookie },
+      body: new Uint8Array(body),
+    });
+  }
+
   /** The status and the JSON of an answer. */
   async call(
     method: string,

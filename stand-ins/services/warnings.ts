@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { Router, urlencoded, type Request, type Response } from 'express';
 import type { JsonObject } from '../../core/base/json.js';
+import { jsonToText } from '../../core/text/json-text.js';
 import { escape, renderFrame } from '../page/frame.js';
 
 // Warnings that neighbouring harbours share: indicators as a collection of TAXII 2.1 (OASIS), read with an access token
@@ -34,7 +35,9 @@ export class Warnings {
     );
     router.get('/taxii2', (request, response) => {
       if (this.mayRead(request, response))
-        response.type(TYPE).send(JSON.stringify({ title: 'Harbour warnings', api_roots: ['/warnings/api/'] }));
+        response
+          .type(TYPE)
+          .send(JSON.stringify({ title: 'Harbour warnings', api_roots: ['/warnings/api/'] }));
     });
     router.get(`/api/collections/${COLLECTION}/`, (request, response) => {
       if (this.mayRead(request, response))
@@ -48,7 +51,9 @@ export class Warnings {
           }),
         );
     });
-    router.get(`/api/collections/${COLLECTION}/objects/`, (request, response) => this.give(request, response));
+    router.get(`/api/collections/${COLLECTION}/objects/`, (request, response) =>
+      this.give(request, response),
+    );
     router.get('/', (_request, response) => void response.type('html').send(this.page()));
     router.post('/withdraw/:id', (request, response) => {
       this.withdraw(request.params.id);
@@ -123,14 +128,20 @@ export class Warnings {
   private mayRead(request: Request, response: Response): boolean {
     const token = /^Bearer (.+)$/.exec(request.get('authorization') ?? '')?.[1];
     if (token !== undefined && this.tokens.has(token)) return true;
-    response.status(401).type(TYPE).send(JSON.stringify({ title: 'Unauthorized', http_status: '401' }));
+    response
+      .status(401)
+      .type(TYPE)
+      .send(JSON.stringify({ title: 'Unauthorized', http_status: '401' }));
     return false;
   }
 
   private give(request: Request, response: Response): void {
     if (!this.mayRead(request, response)) return;
     if (!(request.get('accept') ?? '').includes('application/taxii+json')) {
-      response.status(406).type(TYPE).send(JSON.stringify({ title: 'Not acceptable', http_status: '406' }));
+      response
+        .status(406)
+        .type(TYPE)
+        .send(JSON.stringify({ title: 'Not acceptable', http_status: '406' }));
       return;
     }
     const { added_after: after, limit, next } = request.query;
@@ -143,26 +154,24 @@ export class Warnings {
     if (page[0] !== undefined) response.set('X-TAXII-Date-Added-First', page[0].added);
     const last = page.at(-1);
     if (last !== undefined) response.set('X-TAXII-Date-Added-Last', last.added);
-    response
-      .type(TYPE)
-      .send(
-        JSON.stringify(
-          page.length === 0
-            ? {}
-            : {
-                more,
-                ...(more && { next: String(from + many) }),
-                objects: page.map(({ object }) => object),
-              },
-        ),
-      );
+    response.type(TYPE).send(
+      JSON.stringify(
+        page.length === 0
+          ? {}
+          : {
+              more,
+              ...(more && { next: String(from + many) }),
+              objects: page.map(({ object }) => object),
+            },
+      ),
+    );
   }
 
   private page(): string {
-    const newest = new Map(this.objects.map(({ object }) => [String(object['id']), object]));
+    const newest = new Map(this.objects.map(({ object }) => [textOf(object, 'id'), object]));
     const rows = [...newest].map(
       ([id, object]) =>
-        `<tr><td>${escape(String(object['name']))}<br><code>${escape(String(object['pattern']))}</code></td><td>${
+        `<tr><td>${escape(textOf(object, 'name'))}<br><code>${escape(textOf(object, 'pattern'))}</code></td><td>${
           object['revoked'] === true
             ? 'withdrawn'
             : `<form method="post" action="/warnings/withdraw/${escape(id)}"><button>Withdraw</button></form>`
@@ -171,6 +180,8 @@ export class Warnings {
     return renderFrame('Harbour warnings', `<table>${rows.join('')}</table>`, 5);
   }
 }
+
+const textOf = (object: JsonObject, name: string): string => jsonToText(object[name] ?? null) ?? '';
 
 /** A name that is always the same for the same number. */
 const uuidOf = (n: number): string => `5d0c1b7e-22f4-4a7e-9c55-${n.toString(16).padStart(12, '0')}`;

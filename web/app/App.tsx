@@ -39,7 +39,9 @@ const Coverage = lazy(() =>
   import('../features/tuning/CoveragePage.js').then((module) => ({ default: module.CoveragePage })),
 );
 const IntakeRules = lazy(() =>
-  import('../features/intake-rules/IntakeRulesPage.js').then((module) => ({ default: module.IntakeRulesPage })),
+  import('../features/intake-rules/IntakeRulesPage.js').then((module) => ({
+    default: module.IntakeRulesPage,
+  })),
 );
 const LogSources = lazy(() =>
   import('../features/rules/LogSourcesPage.js').then((module) => ({ default: module.LogSourcesPage })),
@@ -265,7 +267,7 @@ export function App(): JSX.Element {
                   }
                 />
                 <Route
-                  path="/way-in"
+                  path="/sources/~way-in"
                   element={
                     <Place>
                       <IntakeRules />

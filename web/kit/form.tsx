@@ -54,7 +54,7 @@ export function FieldsForm<Values extends FieldValues>({
         }}
       >
         {children}
-        <div className="d-flex gap-2 align-items-center">
+        <div className="form-send d-flex gap-2 align-items-center">
           <Button size="sm" type="submit" variant="primary" disabled={isSending}>
             {send}
           </Button>

@@ -18,7 +18,7 @@ function outcomeOf(pull: Pull, zone: string): string {
         pull.into === 'list'
           ? pull.lastFetched === 0
             ? 'unchanged'
-            : counted(pull.lastFetched ?? 0, 'row')
+            : counted(pull.lastFetched ?? 0, pull.speaks === 'taxii' ? 'indicator' : 'row')
           : `${counted(pull.lastFetched ?? 0, 'record')}, ${count(pull.fetched)} in all`
       }`
     : `failed at ${when}${pull.failures > 1 ? `, ${count(pull.failures)} times in a row` : ''}`;

@@ -93,6 +93,14 @@ describe('setting one up', () => {
       cursorParameter: 'cursor',
       enabled: true,
       allowPrivate: false,
+      speaks: 'json',
+      follow: 'cursor',
+      sinceParameter: '',
+      overlapSeconds: 0,
+      tokenAddress: '',
+      clientId: '',
+      scope: '',
+      kind: null,
     });
   });
 

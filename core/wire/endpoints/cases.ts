@@ -2,11 +2,14 @@ import {
   caseChange,
   caseDetail,
   caseFile,
+  caseLink,
   caseList,
   caseMerge,
   caseQuery,
+  caseSplit,
   caseSuggestions,
   caseVerified,
+  caseWatch,
   newCase,
   newNote,
   newPin,
@@ -90,6 +93,74 @@ export const mergeCase = endpoint('post', '/cases/:id/merge', {
   body: caseMerge,
   answer: caseDetail,
   example: { from: 4 },
+});
+
+export const splitCase = endpoint('post', '/cases/:id/split', {
+  access: 'analyst',
+  summary: 'Take pinned things out of a case into a new one, which is given back',
+  params: byNumber,
+  body: caseSplit,
+  answer: caseDetail,
+  example: { title: 'The export alone', pins: [7] },
+});
+
+export const linkCase = endpoint('post', '/cases/:id/links', {
+  access: 'analyst',
+  summary: 'Say that another case belongs together with this one, and why',
+  params: byNumber,
+  body: caseLink,
+  answer: caseDetail,
+  example: { to: 4, why: 'the same address' },
+});
+
+export const unlinkCase = endpoint('delete', '/cases/:id/links/:to', {
+  access: 'analyst',
+  summary: 'Two cases no longer belong together',
+  params: {
+    type: 'object',
+    required: ['id', 'to'],
+    additionalProperties: false,
+    properties: { id: rowNumber, to: rowNumber },
+  },
+  answer: caseDetail,
+});
+
+export const watchCase = endpoint('put', '/cases/:id/watch', {
+  access: 'reader',
+  summary: 'Follow a case, or no more',
+  params: byNumber,
+  body: caseWatch,
+  answer: caseDetail,
+  example: { watching: true },
+});
+
+export const addCaseFile = endpoint('post', '/cases/:id/files', {
+  access: 'analyst',
+  summary: 'Pin a file of at most 10 MiB; it is hashed, kept as it came, and never shown',
+  params: byNumber,
+  query: {
+    type: 'object',
+    required: ['name'],
+    additionalProperties: false,
+    properties: {
+      name: { type: 'string', minLength: 1, maxLength: 255 },
+      why: { type: 'string', maxLength: 1000, default: '' },
+    },
+  },
+  rawBody: true,
+  answer: caseDetail,
+});
+
+export const readCaseFile = endpoint('get', '/cases/:id/files/:sha256', {
+  access: 'reader',
+  summary: 'A file of a case as it came',
+  params: {
+    type: 'object',
+    required: ['id', 'sha256'],
+    additionalProperties: false,
+    properties: { id: rowNumber, sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' } },
+  },
+  gives: ['application/octet-stream'],
 });
 
 export const writeCaseNote = endpoint('post', '/cases/:id/notes', {

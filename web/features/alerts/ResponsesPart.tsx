@@ -6,6 +6,7 @@ import { subjectFor } from '../../../core/responses/subjects.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
 import { askResponse, decideResponse, undoResponse } from '../../../core/wire/endpoints/alerts.js';
 import { about, call } from '../../api/call.js';
+import { PinToCase } from '../../cases/PinToCase.js';
 import { usePerson } from '../../api/session.js';
 import { showTime } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
@@ -60,6 +61,7 @@ export function ResponsesPart({
   const client = useQueryClient();
   const person = usePerson();
   const [wanted, setWanted] = useState<WantedResponse | null>(null);
+  const [pinning, setPinning] = useState<AlertDetail['responses'][number] | null>(null);
   const refresh = (): Promise<void> => client.invalidateQueries(about('alerts'));
   const params = { id: alert.id };
   const ask = useMutation({
@@ -87,10 +89,35 @@ export function ResponsesPart({
       <div className="sub-head ruled">
         <h3 className="section-head grow">Responses</h3>
       </div>
+      {pinning !== null && (
+        <PinToCase
+          pins={[
+            {
+              kind: 'response',
+              ref: String(pinning.id),
+              title: `${pinning.label} of ${pinning.subject}`.slice(0, 500),
+              time: pinning.asked,
+            },
+          ]}
+          suggested={`${alert.title}: ${alert.subject}`.slice(0, 300)}
+          search={search}
+          onClose={() => setPinning(null)}
+        />
+      )}
       {alert.responses.map((one) => (
         <div key={one.id} className={`row-line${one.state === 'asked' ? ' lit' : ''}`}>
           <span className="cut fill" title={one.said ?? ''}>
             {one.label} of <span className="mono">{one.subject}</span>, asked for by {one.askedBy}
+            {mayChange && (
+              <button
+                type="button"
+                className="link sm ms-2"
+                aria-label={`Pin ${one.label} to a case`}
+                onClick={() => setPinning(one)}
+              >
+                Into a case
+              </button>
+            )}
           </span>
           {one.state === 'asked' && mayChange ? (
             <span className="d-flex gap-2 py-1">

@@ -1,23 +1,28 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import type { CaseChange, CaseDetail } from '../../../core/wire/cases.js';
 import {
+  addCaseFile,
   addCaseTask,
   changeCase,
   changeCasePin,
   changeCaseTask,
+  linkCase,
   listCases,
   mergeCase,
   pinToCase,
   putCaseSubject,
   readCase,
+  splitCase,
   suggestForCase,
+  unlinkCase,
   unpinFromCase,
   verifyCase,
+  watchCase,
 } from '../../../core/wire/endpoints/cases.js';
-import { answerTo, call, keyOf } from '../../api/call.js';
+import { about, answerTo, call, keyOf, send } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
@@ -28,6 +33,7 @@ import { Key } from '../../ui/Key.js';
 import { Failed, Reading } from '../../ui/State.js';
 import { Tabs } from '../../ui/Tabs.js';
 import { useKeys } from '../../ui/use-keys.js';
+import { LinkCase, SplitCase } from './BelongsPart.js';
 import { CaseWords, CloseCase, HandOver, MergeCase } from './case-dialogs.js';
 import { PinSheet } from './PinSheet.js';
 import { reportAddress, StandsSheet } from './StandsSheet.js';
@@ -59,6 +65,7 @@ function OneCase({ one }: { one: CaseDetail }): JSX.Element {
   const client = useQueryClient();
   const [parameters] = useSearchParams();
   const search = beamSearch(parameters);
+  const navigate = useNavigate();
   const state = useAddressState(USUAL);
   const { at } = useAsked();
   const { beam } = useBeam(at);
@@ -66,7 +73,9 @@ function OneCase({ one }: { one: CaseDetail }): JSX.Element {
   const mayChange = usePerson().role !== 'reader' && one.mergedInto === null;
   const params = { id: one.id };
   const field = useRef<HTMLTextAreaElement>(null);
-  const [dialog, setDialog] = useState<'close' | 'hand over' | 'words' | 'merge' | 'take off' | null>(null);
+  const [dialog, setDialog] = useState<
+    'close' | 'hand over' | 'words' | 'merge' | 'take off' | 'split' | 'link' | null
+  >(null);
   const [adding, setAdding] = useState(false);
   const show = oneOf(SHOWN, state.values.show) ?? 'story';
   const things = thingsOf(one, show);
@@ -83,6 +92,15 @@ function OneCase({ one }: { one: CaseDetail }): JSX.Element {
   const work = useMutation({
     mutationFn: (act: () => Promise<CaseDetail>) => act(),
     onSuccess: learn,
+  });
+  // What is split off is another case: one goes there, and this one is read anew when one comes back.
+  const split = useMutation({
+    mutationFn: (body: { title: string; pins: readonly number[] }) =>
+      call(splitCase, { params, body: { ...body, pins: [...body.pins] } }),
+    onSuccess: async ({ id }) => {
+      await client.invalidateQueries(about('cases'));
+      void navigate(`/cases/${id}${search}`);
+    },
   });
   const pin = thing?.what === 'pin' ? thing.pin : null;
   const open = (other: StoryThing): void => state.put({ at: keyOfThing(other) });
@@ -213,6 +231,13 @@ function OneCase({ one }: { one: CaseDetail }): JSX.Element {
           work.mutate(() => call(putCaseSubject, { params, body: { kind, name, role } }))
         }
         onPin={(body) => work.mutate(() => call(pinToCase, { params, body }))}
+        belongs={{
+          onWatch: (watching) => work.mutate(() => call(watchCase, { params, body: { watching } })),
+          onFile: (file) =>
+            work.mutate(() => send(addCaseFile, file, { params, query: { name: file.name.slice(0, 255) } })),
+          onUnlink: (to) => work.mutate(() => call(unlinkCase, { params: { id: one.id, to } })),
+          onDialog: ask,
+        }}
       />
       {dialog === 'close' && <CloseCase {...asked} />}
       {dialog === 'hand over' && <HandOver {...asked} />}
@@ -223,6 +248,26 @@ function OneCase({ one }: { one: CaseDetail }): JSX.Element {
           failure={work.error}
           onMerge={(from) =>
             work.mutate(() => call(mergeCase, { params, body: { from } }), { onSuccess: close })
+          }
+          onClose={close}
+        />
+      )}
+      {dialog === 'split' && (
+        <SplitCase
+          one={one}
+          failure={split.error}
+          busy={split.isPending}
+          onSplit={(title, pins) => split.mutate({ title, pins })}
+          onClose={close}
+        />
+      )}
+      {dialog === 'link' && (
+        <LinkCase
+          one={one}
+          failure={work.error}
+          busy={work.isPending}
+          onLink={(to, why) =>
+            work.mutate(() => call(linkCase, { params, body: { to, why } }), { onSuccess: close })
           }
           onClose={close}
         />

@@ -31,7 +31,10 @@ type Tab = keyof typeof tabs;
 const USUAL = { state: 'open', find: '', lit: '' } as const;
 
 const fits = (one: CaseSummary, tab: Tab, find: string, who: string): boolean =>
-  (tab === 'all' || (tab === 'mine' ? one.state === 'open' && one.owner === who : one.state === tab)) &&
+  (tab === 'all' ||
+    (tab === 'mine'
+      ? one.state === 'open' && (one.owner === who || one.watched !== null)
+      : one.state === tab)) &&
   `${one.number} ${one.title} ${one.owner}`.toLowerCase().includes(find.toLowerCase());
 
 const caseColumns = (zone: string, search: string): readonly TableColumn<CaseSummary>[] => [
@@ -40,7 +43,7 @@ const caseColumns = (zone: string, search: string): readonly TableColumn<CaseSum
     head: 'case',
     names: true,
     value: ({ title }) => title,
-    cell: ({ id, number, title, updated, waitingOn }) => (
+    cell: ({ id, number, title, updated, waitingOn, watched }) => (
       <>
         <RowLink to={`/cases/${id}${search}`} title={title}>
           {title}
@@ -48,6 +51,8 @@ const caseColumns = (zone: string, search: string): readonly TableColumn<CaseSum
         <span className="queue-subject">
           <span className="mono">{number}</span> · changed {showTime(updated, zone, 'minute')}
           {waitingOn !== '' && ` · waits for ${waitingOn}`}
+          {watched !== null && ' · followed'}
+          {watched === 'news' && <b>, news since you looked</b>}
         </span>
       </>
     ),

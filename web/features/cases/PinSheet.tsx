@@ -7,8 +7,8 @@ import { columnDef } from '../../../core/events/columns.js';
 import { labelOfMarking } from '../../../core/cases/marking.js';
 import { type Marking, markings } from '../../../core/cases/words.js';
 import type { CaseDetail, CaseNote, CasePinWire, PinContent } from '../../../core/wire/cases.js';
-import { readCasePin } from '../../../core/wire/endpoints/cases.js';
-import { answerTo } from '../../api/call.js';
+import { readCaseFile, readCasePin } from '../../../core/wire/endpoints/cases.js';
+import { addressOf, answerTo } from '../../api/call.js';
 import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
 import { eventGroups, fieldsOf } from '../../results/event-groups.js';
 import { count, showTime } from '../../ui/format.js';
@@ -23,6 +23,8 @@ const kindWords = {
   alert: 'alert',
   snapshot: 'snapshot of a hunt',
   hunt: 'hunt, asked anew when it is opened',
+  response: 'response, as it stood when it was pinned',
+  file: 'file, as it came',
 } as const;
 
 interface PinSheetProps {
@@ -60,7 +62,15 @@ export function PinSheet(props: PinSheetProps): JSX.Element {
         <>
           <div className="sheet-head pb-1">
             <h2 className="sheet-title grow anywhere">{pin.title}</h2>
-            {address === null ? (
+            {pin.kind === 'file' ? (
+              <a
+                className="sm nowrap"
+                href={`/api/v1${addressOf(readCaseFile, { params: { id: one.id, sha256: pin.ref } })}`}
+                download
+              >
+                Save the file
+              </a>
+            ) : pin.kind === 'response' ? null : address === null ? (
               <span className="sm soft nowrap">from another installation</span>
             ) : (
               <Link className="sm nowrap" to={address}>

@@ -14,6 +14,7 @@ import { counted, showTime } from '../../ui/format.js';
 import { type Level, LEVELS, Severity, TextMark } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';
 import { RunsPart } from '../../runbooks/RunsPart.js';
+import { BelongsPart, type BelongsProps } from './BelongsPart.js';
 import { PeopleSelect } from './case-dialogs.js';
 
 const roleWords: Readonly<Record<CaseRole, string>> = {
@@ -36,6 +37,7 @@ export interface StandsProps {
   readonly onTick: (task: number, done: boolean) => void;
   readonly onRole: (subject: { kind: string; name: string }, role: CaseRole | null) => void;
   readonly onPin: (pin: NewPin) => void;
+  readonly belongs: Omit<BelongsProps, 'one' | 'search' | 'mayChange'>;
 }
 
 /** Where a case stands: state, tasks, subjects by role, techniques, what might belong to it, and its report. */
@@ -87,6 +89,7 @@ export function StandsSheet(props: StandsProps): JSX.Element {
           search={search}
           mayChange={mayChange}
         />
+        <BelongsPart {...props.belongs} one={one} search={search} mayChange={mayChange} />
         <Suggestions {...props} />
         <History one={one} zone={zone} />
       </div>

@@ -89,6 +89,9 @@ const one: CaseDetail = {
   ],
   techniques: [{ id: 'T1078', name: 'Valid accounts' }],
   draft: null,
+  watched: null,
+  watchers: [],
+  links: [],
   writing: ['runa.keel'],
 };
 const {

@@ -15,6 +15,9 @@ export function pinAddress({ kind, ref, time }: CasePinWire, search: string): st
     case 'hunt':
       // "//name" would be an address of somebody else's.
       return /^\/(?![/\\])/.test(ref) ? ref : `/hunt${search}`;
+    case 'response':
+    case 'file':
+      return null;
     case 'event': {
       const at = time ?? new Date(0).toISOString();
       return `${huntAround(search, { from: at, to: at }, AROUND_MILLISECONDS, 'from all')}&event=${ref}`;

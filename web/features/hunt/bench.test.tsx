@@ -223,7 +223,7 @@ describe('the result', () => {
     ]);
     fireEvent.click(screen.getByRole('tab', { name: 'bars' }));
     expect(told).toEqual(['bars']);
-    expect(screen.getByRole('link', { name: 'CSV' }).getAttribute('href')).toBe('/export.csv');
+    expect(screen.getByRole('link', { name: 'CSV' }).getAttribute('href')).toBe('/export.spreadsheet');
     expect(screen.getByRole('link', { name: 'JSON lines' }).getAttribute('href')).toBe('/export.jsonl');
   });
 

@@ -51,25 +51,23 @@ export function TagMeanings(): JSX.Element {
         )}
       </div>
       {tags.map((tag) => (
-        <div key={tag.name} className="row-line">
-          <span>
+        <div key={tag.name} className="inset ruled sm py-1 d-flex gap-3 align-items-center">
+          <span className="tag-name">
             <TagSlip {...tag} />
           </span>
-          <span className="d-flex gap-3">
-            <span className="grow">{tag.about}</span>
-            {mayChange && (
-              <>
-                <button type="button" className="link sm" onClick={() => setOpen(tag)}>
-                  Change
-                </button>
-                <RemoveButton
-                  what={`the meaning of ${tag.name}`}
-                  consequence="Events keep the tag; it has no colour and no words any more."
-                  onRemove={() => remove.mutate(tag.name)}
-                />
-              </>
-            )}
-          </span>
+          <span className="grow anywhere">{tag.about}</span>
+          {mayChange && (
+            <>
+              <button type="button" className="link sm" onClick={() => setOpen(tag)}>
+                Change
+              </button>
+              <RemoveButton
+                what={`the meaning of ${tag.name}`}
+                consequence="Events keep the tag; it has no colour and no words any more."
+                onRemove={() => remove.mutate(tag.name)}
+              />
+            </>
+          )}
         </div>
       ))}
       {open !== null && (

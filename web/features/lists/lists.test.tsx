@@ -63,20 +63,28 @@ describe('taking rows in', () => {
     mistakes: ['row 3: "expires" is no time'],
     key: 'network',
     match: 'network',
+    notes: ['2 comment lines were left out'],
+    headed: true,
+    kinds: [],
+    mixed: null,
   };
 
   test('a new list: shown as it will be read, with a key that suits', async () => {
     const api = fakeApi({
       'POST /lists/preview': preview,
-      'POST /lists/harbours/import': { rows: 1200, mistakes: [] },
+      'POST /lists/harbours/import': { rows: 1200, mistakes: [], lists: ['harbours'] },
     });
     const onDone = jest.fn();
     show(<ImportRows label="New list" onDone={onDone} />);
     press('New list');
     type('Name', 'harbours');
-    type('Rows: CSV with a heading, JSON, or a STIX 2.1 bundle', 'network,place\n10.0.0.0/8,inside');
+    type('Rows: CSV, JSON, one value a line, or a STIX 2.1 bundle', 'network,place\n10.0.0.0/8,inside');
     await screen.findByText(/things could not be taken/);
     screen.getByText('row 3: "expires" is no time');
+    screen.getByText('2 comment lines were left out');
+    // Whoever knows better says whether the first row is a heading.
+    fireEvent.click(screen.getByLabelText(/The first row names the columns/));
+    await waitFor(() => expect(api.asked.at(-1)?.body).toMatchObject({ heading: false }));
     expect(screen.getByLabelText<HTMLSelectElement>('Match').value).toBe('network');
     press('Take them in');
     await screen.findByText('Taken in: the list has 1,200 rows.');
@@ -102,17 +110,40 @@ describe('taking rows in', () => {
     await screen.findByText('Row 2 has no "login".');
     expect(api.changes().at(-1)?.body).toEqual({
       text: 'login\nx',
+      heading: true,
       key: 'login',
       match: 'exact',
       how: 'replace',
     });
   });
 
+  test('indicators of several kinds become a list each, unless somebody wants one', async () => {
+    const api = fakeApi({
+      'POST /lists/preview': {
+        ...preview,
+        mixed: 'value',
+        kinds: [
+          { kind: 'addresses', match: 'network', rows: 3 },
+          { kind: 'domains', match: 'wildcard', rows: 2 },
+        ],
+      },
+      'POST /lists/warned/import': { rows: 5, mistakes: [], lists: ['warned-addresses', 'warned-domains'] },
+    });
+    show(<ImportRows label="New list" onDone={jest.fn()} />);
+    press('New list');
+    type('Name', 'warned');
+    type('Rows: CSV, JSON, one value a line, or a STIX 2.1 bundle', 'x');
+    await screen.findByLabelText('A list for each kind: 3 addresses, 2 domains');
+    press('Take them in');
+    await screen.findByText(/warned-addresses, warned-domains have 5 rows/);
+    expect(api.changes().at(-1)?.body).toMatchObject({ split: true, key: 'value' });
+  });
+
   test('a text that cannot be read says so, and cannot be taken in', async () => {
     fakeApi({ 'POST /lists/preview': refuse(422, 'It holds no rows.') });
     show(<ImportRows label="New list" onDone={jest.fn()} />);
     press('New list');
-    type('Rows: CSV with a heading, JSON, or a STIX 2.1 bundle', '[]');
+    type('Rows: CSV, JSON, one value a line, or a STIX 2.1 bundle', '[]');
     await screen.findByText('It holds no rows.');
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Take them in' }).disabled).toBe(true);
   });

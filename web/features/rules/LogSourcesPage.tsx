@@ -43,13 +43,23 @@ const named = ({
   [category, product, service].filter((word) => word !== null && word !== '').join(' / ');
 
 /** One array for all renderings while there are none. */
-const NONE: LogSourceList = { entries: [], recipes: [] };
+const NONE: LogSourceList = { entries: [], recipes: [], known: [] };
 
 /** A line of the table: one that can be changed, or what the recipe of a source says of itself. */
-type Line = LogSourceWire & { readonly recipeOf: string | null };
+type Line = LogSourceWire & {
+  readonly recipeOf: string | null;
+  /** What the record itself says, where that chooses; null for lines of the table and of recipes. */
+  readonly chosenBy: string | null;
+};
 
-const linesOf = ({ entries, recipes }: LogSourceList): Line[] => [
-  ...entries.map((entry) => ({ ...entry, recipeOf: null })),
+/** What a record must say, in words. */
+const chosenWords = (where: LogSourceList['known'][number]['where']): string =>
+  Object.entries(where)
+    .map(([field, texts]) => (texts.join() === '*' ? `has ${field}` : `${field} ${texts.join(' or ')}`))
+    .join(', ');
+
+const linesOf = ({ entries, recipes, known }: LogSourceList): Line[] => [
+  ...entries.map((entry) => ({ ...entry, recipeOf: null, chosenBy: null })),
   ...recipes.map(({ source, ...parts }, i) => ({
     ...NEW,
     ...parts,
@@ -58,6 +68,15 @@ const linesOf = ({ entries, recipes }: LogSourceList): Line[] => [
     given: [source],
     rules: 0,
     recipeOf: source,
+    chosenBy: null,
+  })),
+  ...known.map(({ where, ...entry }, i) => ({
+    ...NEW,
+    ...entry,
+    id: -100_000 - i,
+    given: [],
+    recipeOf: null,
+    chosenBy: chosenWords(where),
   })),
 ];
 
@@ -68,7 +87,14 @@ const lineColumns = (search: string, onOpen: (id: number) => void): readonly Tab
     names: true,
     value: named,
     cell: (one) =>
-      one.recipeOf === null ? (
+      one.chosenBy !== null ? (
+        <>
+          <span className="mono">{named(one)}</span>
+          <span className="queue-subject">
+            known by itself{one.chosenBy === '' ? '' : `: the record says ${one.chosenBy}`}
+          </span>
+        </>
+      ) : one.recipeOf === null ? (
         <>
           <button type="button" className="link mono text-start" onClick={() => onOpen(one.id)}>
             {named(one)}
@@ -94,10 +120,13 @@ const lineColumns = (search: string, onOpen: (id: number) => void): readonly Tab
   {
     id: 'given',
     head: 'given by, 7 d',
-    value: ({ given }) => (given.length === 0 ? 'no source' : given.join(', ')),
+    value: ({ given, chosenBy }) =>
+      chosenBy !== null ? 'whoever sends them' : given.length === 0 ? 'no source' : given.join(', '),
     className: ({ given }) => (given.length === 0 ? 'soft' : 'mono cut'),
-    cell: ({ given }) => (
-      <span title={given.join(', ')}>{given.length === 0 ? 'no source' : given.join(', ')}</span>
+    cell: ({ given, chosenBy }) => (
+      <span title={given.join(', ')}>
+        {chosenBy !== null ? 'whoever sends them' : given.length === 0 ? 'no source' : given.join(', ')}
+      </span>
     ),
   },
   {
@@ -140,7 +169,7 @@ export function LogSourcesPage(): JSX.Element {
   const table = useDataTable('log-sources', columns, lines);
   const entry = entries.find(({ id }) => id === openId);
   // What a recipe says of itself is changed there: the keys pass over it.
-  const own = table.rows.filter(({ recipeOf }) => recipeOf === null);
+  const own = table.rows.filter(({ id }) => id > 0);
   useKeys(
     rowKeys({ rows: own, at: own.findIndex(({ id }) => id === openId), onGo: ({ id }) => setOpenId(id) }),
   );
@@ -169,8 +198,8 @@ export function LogSourcesPage(): JSX.Element {
         table={table}
         keyOf={({ id }) => id}
         isLit={({ id }) => id === openId}
-        onOpen={({ id, recipeOf }) => recipeOf === null && setOpenId(id)}
-        rowClass={({ recipeOf }) => (recipeOf === null ? '' : 'soft')}
+        onOpen={({ id }) => id > 0 && setOpenId(id)}
+        rowClass={({ id }) => (id > 0 ? '' : 'soft')}
         below={<Changes kind="log source" zone="UTC" />}
         foot={
           <span>What a line leaves open, such as the product, is left to the recipe of each source.</span>

@@ -18,12 +18,31 @@ describe('log sources', () => {
   const table = {
     entries: [entry],
     recipes: [{ source: 'mast-os', category: null, product: 'windows', service: null }],
+    known: [
+      {
+        category: null,
+        product: 'windows',
+        service: 'security',
+        kinds: [],
+        fields: {},
+        where: { Channel: ['Security'] },
+        rules: 1,
+      },
+    ],
   };
 
   it('fields are lines of text, and a line that is none is told', () => {
     const fields = { 'Some Field': 'original.x', Image: 'process_path' };
     expect(textToFields(fieldsToText(fields))).toEqual(fields);
     expect(textToFields('a = b\n\nnothing')).toBe(3);
+  });
+
+  it('what is known by itself says by what a record chooses it, and is not changed', async () => {
+    fakeApi({ 'GET /log-sources': table });
+    show(<LogSourcesPage />, { at: '/rules/log-sources' });
+    await screen.findByText('known by itself: the record says Channel Security');
+    fireEvent.click(screen.getByText('windows / security'));
+    expect(screen.getByText('No line is open')).toBeTruthy();
   });
 
   it('a line says what it means, and is changed', async () => {

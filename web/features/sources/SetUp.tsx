@@ -47,6 +47,20 @@ export function SetUp({ source }: { source: Source }): JSX.Element {
       <Command
         text={`curl -sS -H "Authorization: Bearer $KEY" --data-binary @records.txt \\\n  '${window.location.origin}/api/v1/intake/${source.name}'`}
       />
+      {source.format === 'json' && (
+        <>
+          <div className="sub-head ruled">
+            <h3 className="section-head">Over OTLP</h3>
+            <span className="xs faint">
+              log records of the OpenTelemetry protocol, for the recipe{' '}
+              <span className="mono">otlp-logs</span>
+            </span>
+          </div>
+          <Command
+            text={`OTEL_EXPORTER_OTLP_LOGS_ENDPOINT=${window.location.origin}/api/v1/otlp/${source.name}/v1/logs\nOTEL_EXPORTER_OTLP_LOGS_HEADERS="Authorization=Bearer $KEY"`}
+          />
+        </>
+      )}
       {syslog?.port != null && source.format === 'syslog' && (
         <>
           <div className="sub-head ruled">

@@ -119,7 +119,7 @@ export function SourcesPage(): JSX.Element {
         title="Sources"
         actions={
           <>
-            <Link className="sm" to={`/way-in${search}`}>
+            <Link className="sm" to={`/sources/~way-in${search}`}>
               Way in
             </Link>
             <NewSource onMade={(made) => void navigate(`/sources/${made}${search}`)} />
