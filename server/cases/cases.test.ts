@@ -501,7 +501,7 @@ it('a response is pinned as it stood, and is a step of the story and of the repo
   expect([frozen.response.state, holds]).toEqual(['done', true]);
   expect(facts).toContainEqual({ label: 'the other side said', value: 'changed' });
   expect(await (await reader.fetch('GET', `/cases/${id}/report?form=markdown`)).text()).toContain(
-    'Force a password change of teo.marrash',
+    'Force a password change of teo\\.marrash',
   );
   expect((await call('POST', `/${id}/pins`, { kind: 'response', ref: '99999', title: 'x' })).status).toBe(
     404,

@@ -1,3 +1,4 @@
+import { utf16Text } from './utf16.js';
 import { escapeAttribute, escapeText, valueText, valueTexts } from './values.js';
 
 // Binary XML of event records: tokens, names and templates of a chunk. Offsets are from the begin of the chunk. The tree
@@ -172,17 +173,8 @@ export class BinaryXml {
     return { text: known.text, end: offset === at + 4 ? known.end : at + 4 };
   }
 
-  utf16(at: number, length: number): string {
-    const codes: number[] = [];
-    let text = '';
-    for (let i = 0; i < length; i++) {
-      codes.push(this.view.getUint16(at + 2 * i, true));
-      if (codes.length === 8192) {
-        text += String.fromCharCode(...codes);
-        codes.length = 0;
-      }
-    }
-    return text + String.fromCharCode(...codes);
+  private utf16(at: number, length: number): string {
+    return utf16Text(this.bytes, at, length);
   }
 
   private element(

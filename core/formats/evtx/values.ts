@@ -1,3 +1,5 @@
+import { utf16Text } from './utf16.js';
+
 // Values of binary event records as text, by their type.
 
 /** What XML 1.0 cannot hold becomes the sign of what is unknown. */
@@ -6,9 +8,12 @@ const tidy = (text: string): string =>
   text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g, '\ufffd').toWellFormed();
 
 const NEEDS_ESCAPE = /[&<>]/;
+/** What nearly all texts are made of, which stands as it is. */
+const PLAIN = /^[\x20-%'-;=?-~\u00a1-\u024f]*$/;
 
 /** A text as it stands between elements. */
 export function escapeText(text: string): string {
+  if (PLAIN.test(text)) return text;
   const clean = tidy(text);
   if (!NEEDS_ESCAPE.test(clean)) return clean;
   return clean.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
@@ -25,20 +30,11 @@ export const escapeAttribute = (text: string): string =>
 const hex = (bytes: Uint8Array): string =>
   Array.from(bytes, (byte) => byte.toString(16).padStart(2, '0').toUpperCase()).join('');
 
-function utf16(view: DataView, at: number, size: number): string {
-  let text = '';
-  const end = at + (size & ~1);
-  const codes: number[] = [];
-  for (let i = at; i < end; i += 2) {
-    codes.push(view.getUint16(i, true));
-    if (codes.length === 8192) {
-      text += String.fromCharCode(...codes);
-      codes.length = 0;
-    }
-  }
-  // Ends of strings at the end are no part of them.
-  return (text + String.fromCharCode(...codes)).replace(/\0+$/, '');
-}
+/** Ends of strings at the end are no part of them. */
+const withoutEnd = (text: string): string => (text.endsWith('\0') ? text.replace(/\0+$/, '') : text);
+
+const utf16 = (bytes: Uint8Array, at: number, size: number): string =>
+  withoutEnd(utf16Text(bytes, at, size >> 1));
 
 const latin = new TextDecoder('windows-1252');
 
@@ -88,7 +84,7 @@ function real(value: number, as: (value: number) => number): string {
 export function valueText(type: number, bytes: Uint8Array, view: DataView, at: number, size: number): string {
   switch (type) {
     case 0x01:
-      return utf16(view, at, size);
+      return utf16(bytes, at, size);
     case 0x02:
       return latin.decode(bytes.subarray(at, at + size)).replace(/\0+$/, '');
     case 0x03:
@@ -167,7 +163,7 @@ export function valueTexts(
   size: number,
 ): string[] {
   if (type === 0x01) {
-    const text = utf16(view, at, size);
+    const text = utf16(bytes, at, size);
     return text === '' ? [] : text.split('\0');
   }
   if (type === 0x02)
