@@ -97,8 +97,7 @@ export function readSweepArguments(words: readonly string[]): SweepArguments {
   );
   const studies = studyNames.filter((name) => values.study.includes(name));
   const odd = values.study.find((name) => !(studyNames as readonly string[]).includes(name));
-  if (odd !== undefined)
-    throw new UsageError(`--study: "${odd}" is none of ${studyNames.join(', ')}.`);
+  if (odd !== undefined) throw new UsageError(`--study: "${odd}" is none of ${studyNames.join(', ')}.`);
   if (values.rules.length === 0 && searches.length === 0 && studies.length === 0)
     throw new UsageError('--rules PATH… is missing (or --find, --matching, --code, --study).');
   if (values.events.length === 0) throw new UsageError('--events FILE… or a folder is missing.');

@@ -113,10 +113,7 @@ export class SweepOutput {
       }
     }
     if (this.asked.out !== undefined)
-      writeFileSync(
-        join(this.asked.out, `study-${study}.csv`),
-        [csv(columns), ...rows.map(csv)].join(''),
-      );
+      writeFileSync(join(this.asked.out, `study-${study}.csv`), [csv(columns), ...rows.map(csv)].join(''));
   }
 
   private short(text: string): string {

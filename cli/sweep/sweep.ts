@@ -56,7 +56,14 @@ export async function sweep(words: readonly string[]): Promise<number> {
         full: asked.full,
       }),
     );
-  tell(asked, { rules, refused, hunts: hunts.length, swept, skipped: state.skipped, matches: findings.levels });
+  tell(asked, {
+    rules,
+    refused,
+    hunts: hunts.length,
+    swept,
+    skipped: state.skipped,
+    matches: findings.levels,
+  });
   return refused.length > 0 ? SOME_REFUSED : 0;
 }
 
@@ -71,8 +78,7 @@ function planOf(asked: SweepArguments): SweepPlan {
     level: asked.level,
     recipe: asked.recipe === undefined ? null : readRecipeText(asked.recipe),
     // Who says what the records are wants them as they stand; studies need to know what they mean.
-    recognise:
-      asked.recipe === undefined && (logsource === undefined || facts || asked.report !== undefined),
+    recognise: asked.recipe === undefined && (logsource === undefined || facts || asked.report !== undefined),
     facts,
   };
 }

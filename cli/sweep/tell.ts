@@ -48,10 +48,7 @@ interface Told {
 }
 
 /** Says on standard error, and in the summary, what was swept. */
-export function tell(
-  asked: SweepArguments,
-  { rules, refused, hunts, swept, skipped, matches }: Told,
-): void {
+export function tell(asked: SweepArguments, { rules, refused, hunts, swept, skipped, matches }: Told): void {
   const count = (n: number): string => n.toLocaleString('en');
   const say = (line: string): void => void process.stderr.write(`${line}\n`);
   const total = (of: 'records' | 'unreadable'): number =>

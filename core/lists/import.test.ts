@@ -38,14 +38,45 @@ it.each(['', '  ', '[]', '{broken', 'a,b\n"x'])('refuses %j', (text) =>
 
 describe('tables as people keep them', () => {
   it.each<[string, string, object]>([
-    ['without a heading', '198.18.40.7\n198.18.40.8\n', { headed: false, columns: ['value'], rows: [{ value: '198.18.40.7' }, { value: '198.18.40.8' }] }],
-    ['with two columns and none', 'teo.marrash,3\nruna.keel,4\n', { headed: false, columns: ['column1', 'column2'] }],
-    ['with a heading of one word', 'user\nteo\nruna\n', { headed: true, columns: ['user'], rows: [{ user: 'teo' }, { user: 'runa' }] }],
+    [
+      'without a heading',
+      '198.18.40.7\n198.18.40.8\n',
+      { headed: false, columns: ['value'], rows: [{ value: '198.18.40.7' }, { value: '198.18.40.8' }] },
+    ],
+    [
+      'with two columns and none',
+      'teo.marrash,3\nruna.keel,4\n',
+      { headed: false, columns: ['column1', 'column2'] },
+    ],
+    [
+      'with a heading of one word',
+      'user\nteo\nruna\n',
+      { headed: true, columns: ['user'], rows: [{ user: 'teo' }, { user: 'runa' }] },
+    ],
     ['with one name a line', 'teo\nruna\n', { headed: false, rows: [{ value: 'teo' }, { value: 'runa' }] }],
-    ['with the sign said', 'sep=;\r\nuser;why\r\nteo;"left; late"\r\n', { columns: ['user', 'why'], rows: [{ user: 'teo', why: 'left; late' }] }],
-    ['with texts kept from a spreadsheet', 'code,name\n="007",Teo\n', { rows: [{ code: '007', name: 'Teo' }] }],
-    ['with comments', '# of the harbour\nuser,why\nteo,x\n// the rest\nruna,y\n', { rows: [{ user: 'teo' }, { user: 'runa' }], notes: ['2 comment lines were left out'] }],
-    ['with a heading twice', 'user,user,user\na,b,c\n', { columns: ['user', 'user_2', 'user_3'], notes: [expect.stringContaining('"user" stands twice'), expect.stringContaining('user_3')] }],
+    [
+      'with the sign said',
+      'sep=;\r\nuser;why\r\nteo;"left; late"\r\n',
+      { columns: ['user', 'why'], rows: [{ user: 'teo', why: 'left; late' }] },
+    ],
+    [
+      'with texts kept from a spreadsheet',
+      'code,name\n="007",Teo\n',
+      { rows: [{ code: '007', name: 'Teo' }] },
+    ],
+    [
+      'with comments',
+      '# of the harbour\nuser,why\nteo,x\n// the rest\nruna,y\n',
+      { rows: [{ user: 'teo' }, { user: 'runa' }], notes: ['2 comment lines were left out'] },
+    ],
+    [
+      'with a heading twice',
+      'user,user,user\na,b,c\n',
+      {
+        columns: ['user', 'user_2', 'user_3'],
+        notes: [expect.stringContaining('"user" stands twice'), expect.stringContaining('user_3')],
+      },
+    ],
   ])('%s', (_, text, found) => expect(importRows(text)).toMatchObject(found));
 
   it('whoever knows better says whether there is a heading', () => {

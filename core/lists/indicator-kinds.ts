@@ -5,7 +5,15 @@ import type { ListMatch } from '../wick/plan.js';
 
 // Indicators of several kinds in one text. Each kind is compared otherwise, so each becomes a list of its own.
 
-export const indicatorKinds = ['addresses', 'networks', 'domains', 'urls', 'hashes', 'mail', 'others'] as const;
+export const indicatorKinds = [
+  'addresses',
+  'networks',
+  'domains',
+  'urls',
+  'hashes',
+  'mail',
+  'others',
+] as const;
 export type IndicatorKind = (typeof indicatorKinds)[number];
 
 /** How the values of a kind are compared. */

@@ -105,12 +105,15 @@ export function withIntakeRules(own: CompiledRecipe, rules: readonly ReadyIntake
         met.push(rule.id);
         for (const to of rule.forward) forward.push({ rule: rule.id, to });
         if (rule.discard)
-          return { became: 'discarded', because: `a rule of the way in: ${rule.title}`, rules: { met, forward } };
+          return {
+            became: 'discarded',
+            because: `a rule of the way in: ${rule.title}`,
+            rules: { met, forward },
+          };
         for (const tag of rule.tags) tags.add(tag);
         route ??= rule.route;
       }
-      const outcome =
-        route === null ? own.applyTo(reading, raw, received) : route.apply(raw, received);
+      const outcome = route === null ? own.applyTo(reading, raw, received) : route.apply(raw, received);
       if (met.length === 0) return outcome;
       const told: RulesMet = { met, forward };
       if (outcome.became !== 'event' || tags.size === 0) return { ...outcome, rules: told };

@@ -20,7 +20,9 @@ export function describeSettings({ onMatch, subject, quiet, quietPer, actions }:
 export function describeHunt({ runs, over, lateness, trigger, tells }: HuntRule): string {
   if (runs.how === 'live') return 'as it happens: every event that the hunt keeps is a match';
   const when =
-    runs.how === 'every' ? `every ${formatDuration(runs.micros)}` : `by the clock "${runs.expression}", ${runs.zone}`;
+    runs.how === 'every'
+      ? `every ${formatDuration(runs.micros)}`
+      : `by the clock "${runs.expression}", ${runs.zone}`;
   const late = lateness === 0 ? '' : `, up to ${formatDuration(lateness)} before`;
   const measured = {
     rows: 'its rows are',

@@ -57,8 +57,7 @@ export function bruteForce(facts: readonly PlacedFact[]): StudyTable {
     }
   }
   const guesses = [...tried.values()].filter(
-    ({ failed, address }) =>
-      failed >= GUESSES || (accounts.get(address)?.size ?? 0) >= ACCOUNTS,
+    ({ failed, address }) => failed >= GUESSES || (accounts.get(address)?.size ?? 0) >= ACCOUNTS,
   );
   const byUser = new Map<string, PlacedFact[]>();
   const entered = new Set(guesses.filter((one) => one.entered !== null).map(({ user }) => user));
@@ -66,7 +65,8 @@ export function bruteForce(facts: readonly PlacedFact[]): StudyTable {
     if (fact.user !== null && entered.has(fact.user))
       (byUser.get(fact.user) ?? byUser.set(fact.user, []).get(fact.user))?.push(fact);
   guesses.sort(
-    (a, b) => Number(b.entered !== null) - Number(a.entered !== null) || b.failed - a.failed || a.first - b.first,
+    (a, b) =>
+      Number(b.entered !== null) - Number(a.entered !== null) || b.failed - a.failed || a.first - b.first,
   );
   return {
     study: 'brute-force',

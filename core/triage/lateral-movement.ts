@@ -99,19 +99,7 @@ export function lateralMovement(facts: readonly PlacedFact[]): StudyTable {
   return {
     study: 'lateral-movement',
     title: 'Sign-ins between machines',
-    columns: [
-      'from',
-      'to',
-      'user',
-      'how',
-      'succeeded',
-      'failed',
-      'first',
-      'last',
-      'after',
-      'file',
-      'line',
-    ],
+    columns: ['from', 'to', 'user', 'how', 'succeeded', 'failed', 'first', 'last', 'after', 'file', 'line'],
     rows: movements.map((movement): Json[] => [
       movement.from,
       movement.to,

@@ -71,11 +71,7 @@ const shortened = (text: string, full: boolean): string =>
 const timeText = (time: Instant | null): string => (time === null ? 'no time' : formatInstant(time));
 const rank = (level: Severity): number => severities.indexOf(level);
 
-function table(
-  head: readonly string[],
-  rows: readonly (readonly Json[])[],
-  full: boolean,
-): string {
+function table(head: readonly string[], rows: readonly (readonly Json[])[], full: boolean): string {
   if (rows.length === 0) return '<p class="soft">None.</p>';
   const cell = (value: Json): string =>
     typeof value === 'number'
@@ -85,7 +81,9 @@ function table(
   return `<div class="wide"><table><thead><tr>${head.map((name) => `<th>${e(name)}</th>`).join('')}</tr></thead><tbody>${rows
     .slice(0, MAX_ROWS)
     .map((row) => `<tr>${row.map(cell).join('')}</tr>`)
-    .join('\n')}</tbody></table></div>${left > 0 ? `<p class="soft">${count(left)} more rows are not shown.</p>` : ''}`;
+    .join(
+      '\n',
+    )}</tbody></table></div>${left > 0 ? `<p class="soft">${count(left)} more rows are not shown.</p>` : ''}`;
 }
 
 /** Findings over time, stacked by level. */

@@ -103,7 +103,19 @@ export const listPreviewAsk = {
 } as const;
 export const listPreview = {
   type: 'object',
-  required: ['shape', 'columns', 'rows', 'total', 'mistakes', 'match', 'key', 'notes', 'headed', 'kinds', 'mixed'],
+  required: [
+    'shape',
+    'columns',
+    'rows',
+    'total',
+    'mistakes',
+    'match',
+    'key',
+    'notes',
+    'headed',
+    'kinds',
+    'mixed',
+  ],
   additionalProperties: false,
   properties: {
     shape: { enum: ['csv', 'json', 'stix'] },
@@ -113,8 +125,15 @@ export const listPreview = {
     mistakes: { type: 'array', items: { type: 'string' } },
     match: { ...match, description: 'the match that suits the keys' },
     key: { type: 'string', description: 'the column that is most likely the key' },
-    notes: { type: 'array', items: { type: 'string' }, description: 'what was read otherwise than it stands' },
-    headed: { type: ['boolean', 'null'], description: 'whether the first row names columns; null where there is no table' },
+    notes: {
+      type: 'array',
+      items: { type: 'string' },
+      description: 'what was read otherwise than it stands',
+    },
+    headed: {
+      type: ['boolean', 'null'],
+      description: 'whether the first row names columns; null where there is no table',
+    },
     kinds: {
       type: 'array',
       description: 'of indicators of several kinds, how many of each; none where they are of one',

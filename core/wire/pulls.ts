@@ -27,7 +27,8 @@ const ways = {
   tokenAddress: {
     type: 'string',
     maxLength: 2000,
-    description: 'where an access token is had by client credentials (RFC 6749); the token is the secret then',
+    description:
+      'where an access token is had by client credentials (RFC 6749); the token is the secret then',
   },
   clientId: { type: 'string', maxLength: 500 },
   scope: { type: 'string', maxLength: 1000 },

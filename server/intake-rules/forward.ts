@@ -22,7 +22,9 @@ interface Due {
 
 /** A record that names a priority as syslog does goes out as it came; others in an envelope (RFC 5424, facility 1). */
 const asSyslog = (source: string, record: string): string =>
-  /^<\d{1,3}>/.test(record) ? record : `<14>1 ${new Date().toISOString()} under-lamp ${source} - - - ${record}`;
+  /^<\d{1,3}>/.test(record)
+    ? record
+    : `<14>1 ${new Date().toISOString()} under-lamp ${source} - - - ${record}`;
 
 async function send(destination: Destination, { source, records, key }: Due): Promise<void> {
   if (destination.kind === 'syslog') {

@@ -4,7 +4,15 @@ import { makeSeal } from '../seal.js';
 import { Rereader } from '../reread/reread.js';
 import { RuleSet } from '../intake/rule-set.js';
 import { RecordStore } from '../intake/store-records.js';
-import { Caller, SECRET, send, signInRecord, testServer, TEST_TIME, type TestServer } from '../tests/server.js';
+import {
+  Caller,
+  SECRET,
+  send,
+  signInRecord,
+  testServer,
+  TEST_TIME,
+  type TestServer,
+} from '../tests/server.js';
 import { forwardDue } from './forward.js';
 
 let server: TestServer;
@@ -104,7 +112,11 @@ it('tags records, and every hunt finds them by it', async () => {
 it('discards with a count, and only what is meant, also of one source alone', async () => {
   const id = await add({ title: 'checks', holds: 'intake-check', discard: true, source: 'harbour-id' });
   const records = [1, 2, 3].map((n) => signInRecord({ eventId: `b${n}`, user: 'intake-check' }));
-  const { json } = await send(server, 'harbour-id', [...records, signInRecord({ eventId: 'b4', user: 'b-stays' })].join('\n'));
+  const { json } = await send(
+    server,
+    'harbour-id',
+    [...records, signInRecord({ eventId: 'b4', user: 'b-stays' })].join('\n'),
+  );
   expect(json).toMatchObject({ stored: 1, discarded: 3 });
   expect(json.outcomes[0]).toMatchObject({ reason: 'a rule of the way in: checks' });
   expect(await found("user like 'intake-check%' or user = 'b-stays'")).toEqual(['b-stays']);
@@ -144,9 +156,12 @@ it('forwards what came, as it came, to HTTP and syslog, once though it is sent a
   expect(await one(id)).toMatchObject({ waiting: 0, forwarded: 4, givenUp: 0 });
   expect(posted).toHaveLength(1);
   expect(posted[0]).toMatchObject({ signed: true });
-  expect(posted[0]?.body.trim().split('\n').map((line) => JSON.parse(line) as object)).toEqual(
-    body.split('\n').map((record) => ({ source: 'harbour-id', record })),
-  );
+  expect(
+    posted[0]?.body
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as object),
+  ).toEqual(body.split('\n').map((record) => ({ source: 'harbour-id', record })));
   // Framed by octet counting, in an envelope of its own where it was no syslog line.
   expect(lines).toMatch(/^\d+ <14>1 \S+ under-lamp harbour-id - - - \{/);
   expect(lines).toContain('intake-forward');
@@ -190,7 +205,11 @@ it('a receiver that is gone holds up nobody, and fills no disk', async () => {
 
 it('is tried on stored records first, and changes nothing by it', async () => {
   await send(server, 'harbour-id', signInRecord({ eventId: 't1', user: 'intake-tried' }));
-  const { status, json } = await analyst.call('POST', '/intake-rules/try', rule({ holds: 'intake-tried', discard: true }));
+  const { status, json } = await analyst.call(
+    'POST',
+    '/intake-rules/try',
+    rule({ holds: 'intake-tried', discard: true }),
+  );
   expect(status).toBe(200);
   expect(json).toMatchObject({
     met: 1,
@@ -239,7 +258,9 @@ it('only an admin changes rules, and what is wrong with one is told', async () =
 
 it('tags have a meaning and a colour, which anyone sees', async () => {
   const reader = await new Caller(server).signIn('reader');
-  expect((await analyst.call('PUT', '/tags/watched', { colour: 'ochre', about: 'of the case' })).status).toBe(200);
+  expect((await analyst.call('PUT', '/tags/watched', { colour: 'ochre', about: 'of the case' })).status).toBe(
+    200,
+  );
   expect((await reader.call('GET', '/tags')).json.tags).toEqual([
     { name: 'watched', colour: 'ochre', about: 'of the case' },
   ]);

@@ -2,7 +2,12 @@ import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { compileRecipe } from '../../core/recipes/apply.js';
 import { intakeRuleMistake, withIntakeRules, type TagColour } from '../../core/recipes/intake-rules.js';
-import type { IntakeRuleBody, IntakeRuleTried, IntakeRuleWire, TagWire } from '../../core/wire/intake-rules.js';
+import type {
+  IntakeRuleBody,
+  IntakeRuleTried,
+  IntakeRuleWire,
+  TagWire,
+} from '../../core/wire/intake-rules.js';
 import { bumpConfig } from '../db/config-versions.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
@@ -90,7 +95,10 @@ export class IntakeRules {
       if (id === null) {
         const { rows } = await client.query<{ n: number }>(COUNT_RULES);
         if ((rows[0]?.n ?? 0) >= MAX_RULES)
-          throw new Failure('full', `There are ${MAX_RULES} rules, and every record meets all of them. Remove one first.`);
+          throw new Failure(
+            'full',
+            `There are ${MAX_RULES} rules, and every record meets all of them. Remove one first.`,
+          );
       }
       const { rows } =
         id === null

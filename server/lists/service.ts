@@ -162,7 +162,6 @@ type ImportAsk = Pick<ListContent, 'match' | 'key' | 'description'> & {
   readonly split?: boolean;
 };
 
-
 export class Lists {
   constructor(private readonly pool: Pool) {}
 
@@ -261,7 +260,12 @@ export class Lists {
     ]);
     const [shape] = there;
     if (how === 'replace' || shape === undefined)
-      await this.put(name, { match, key, ...(description !== undefined && { description }), rows: [...rows] });
+      await this.put(name, {
+        match,
+        key,
+        ...(description !== undefined && { description }),
+        rows: [...rows],
+      });
     else
       await transaction(this.pool, async (client) => {
         await addRows(client, name, rows, shape);

@@ -10,7 +10,11 @@ let key: string;
 beforeAll(async () => {
   server = await testServer();
   admin = await new Caller(server).signIn('admin');
-  const made = await admin.call('POST', '/sources', { name: 'services', title: 'Services', recipe: 'otlp-logs' });
+  const made = await admin.call('POST', '/sources', {
+    name: 'services',
+    title: 'Services',
+    recipe: 'otlp-logs',
+  });
   key = made.json.key;
 });
 afterAll(() => server.stop());
@@ -82,12 +86,20 @@ it('what is not taken of a request is told as a partial success', async () => {
     { timeUnixNano: at, body: { stringValue: 'good one' } },
     { timeUnixNano: at, attributes: 'none' },
   );
-  const response = await post(gzipSync(body), { 'Content-Type': 'application/json', 'Content-Encoding': 'gzip' });
+  const response = await post(gzipSync(body), {
+    'Content-Type': 'application/json',
+    'Content-Encoding': 'gzip',
+  });
   expect(await response.json()).toEqual({
-    partialSuccess: { rejectedLogRecords: 1, errorMessage: expect.stringContaining('1 log records were not taken') },
+    partialSuccess: {
+      rejectedLogRecords: 1,
+      errorMessage: expect.stringContaining('1 log records were not taken'),
+    },
   });
   // Kept and unread is no rejection, but worth knowing.
-  const unread = await post(jsonBody({ body: { stringValue: 'no time' } }), { 'Content-Type': 'application/json' });
+  const unread = await post(jsonBody({ body: { stringValue: 'no time' } }), {
+    'Content-Type': 'application/json',
+  });
   expect(await unread.json()).toEqual({
     partialSuccess: { rejectedLogRecords: 0, errorMessage: expect.stringContaining('cannot read them') },
   });

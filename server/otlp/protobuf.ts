@@ -105,6 +105,6 @@ export interface PartialSuccess {
 export const encodeResponse = (partialSuccess: PartialSuccess | null): Uint8Array =>
   response.encode(response.fromObject(partialSuccess === null ? {} : { partialSuccess })).finish();
 
-/** The answer to a request that failed (`google.rpc.Status`). */
+/** The answer to a request that failed (an RPC status, with its message). */
 export const encodeStatus = (message: string): Uint8Array =>
   status.encode(status.fromObject({ message })).finish();

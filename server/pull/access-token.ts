@@ -51,7 +51,9 @@ export class AccessTokens {
   private async ask(asked: ClientCredentials, stop: AbortSignal): Promise<Held> {
     const body = new URLSearchParams({ grant_type: 'client_credentials' });
     if (asked.scope !== '') body.set('scope', asked.scope);
-    const basic = Buffer.from(`${formEncoded(asked.clientId)}:${formEncoded(asked.secret)}`).toString('base64');
+    const basic = Buffer.from(`${formEncoded(asked.clientId)}:${formEncoded(asked.secret)}`).toString(
+      'base64',
+    );
     const answer = await guardedRequest(asked.tokenAddress, {
       method: 'POST',
       headers: {

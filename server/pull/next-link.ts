@@ -1,7 +1,8 @@
 // Link headers (RFC 8288), as far as paging needs them.
 
 /** `<target>` followed by parameters, a value with or without quotes. */
-const LINK = /<([^<>]{0,4000})>((?:\s*;\s*[\w!#$%&'*+.^`|~-]{1,60}(?:\s*=\s*(?:"(?:[^"\\]|\\.){0,500}"|[^\s;,"]{0,500}))?)*)/g;
+const LINK =
+  /<([^<>]{0,4000})>((?:\s*;\s*[\w!#$%&'*+.^`|~-]{1,60}(?:\s*=\s*(?:"(?:[^"\\]|\\.){0,500}"|[^\s;,"]{0,500}))?)*)/g;
 const RELATION = /;\s*rel\s*=\s*(?:"([^"]*)"|([^\s;,"]+))/i;
 
 /**

@@ -20,13 +20,7 @@ import {
 } from './sql.js';
 import { transaction } from '../db/transaction.js';
 import { AccessTokens, type ClientCredentials } from './access-token.js';
-import {
-  type AddressRequest,
-  fetchAnswer,
-  type FetchedAnswer,
-  type Page,
-  readPage,
-} from './fetch-page.js';
+import { type AddressRequest, fetchAnswer, type FetchedAnswer, type Page, readPage } from './fetch-page.js';
 import { nextLink } from './next-link.js';
 import { PullFailure } from './pull-failure.js';
 import { currentRows, keepIndicators, objectsAddress, readEnvelope, TAXII_TYPE } from './taxii.js';
@@ -122,7 +116,11 @@ export class Puller {
       return await once();
     } catch (error) {
       const secret = taken.token === null ? null : this.parts.seal.open(taken.token);
-      if (!(error instanceof PullFailure && error.refusedToken) || taken.token_address === '' || secret === null)
+      if (
+        !(error instanceof PullFailure && error.refusedToken) ||
+        taken.token_address === '' ||
+        secret === null
+      )
         throw error;
       this.tokens.forget(clientOf(taken, secret));
       return once();
@@ -140,7 +138,9 @@ export class Puller {
     if (unchanged) return { items: [], next: null, etag, unchanged };
     const read = readPage(text, taken);
     const next =
-      taken.follow === 'link' ? withinOrigin(nextLink([headers.link ?? []].flat().join(', '), address), taken.address) : read.next;
+      taken.follow === 'link'
+        ? withinOrigin(nextLink([headers.link ?? []].flat().join(', '), address), taken.address)
+        : read.next;
     return { items: read.items, next, etag: headers.etag ?? null, unchanged };
   }
 

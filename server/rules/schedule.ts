@@ -17,7 +17,9 @@ export function nextDue(runs: HuntRuns, after: Instant): Instant | null {
       return Math.floor((after - BUCKET_ORIGIN) / runs.micros) * runs.micros + runs.micros + BUCKET_ORIGIN;
     case 'cron': {
       const currentDate = new Date(Math.floor(after / 1000));
-      return CronExpressionParser.parse(runs.expression, { currentDate, tz: runs.zone }).next().getTime() * 1000;
+      return (
+        CronExpressionParser.parse(runs.expression, { currentDate, tz: runs.zone }).next().getTime() * 1000
+      );
     }
   }
 }

@@ -30,7 +30,10 @@ describe('a source that is deleted', () => {
     await send(server, 'harbour-id', [1, 2, 3].map((n) => signInRecord({ eventId: `d${n}` })).join('\n'));
     await send(server, 'harbour-id', '{"broken');
     await send(server, 'dock-auth', sshd);
-    await admin.call('PUT', '/pulls/source/harbour-id', { address: 'http://feed.example/', everySeconds: 60 });
+    await admin.call('PUT', '/pulls/source/harbour-id', {
+      address: 'http://feed.example/',
+      everySeconds: 60,
+    });
     await rollForward(server.database.pool, never);
     expect((await admin.call('DELETE', '/sources/harbour-id')).status).toBe(200);
     expect(await names()).toEqual(['dock-auth']);
@@ -68,7 +71,9 @@ describe('a source that is renamed', () => {
     const body = [1, 2].map((n) => signInRecord({ eventId: `n${n}` })).join('\n');
     await send(server, 'harbour-id', body);
     await send(server, 'harbour-id', '{"broken');
-    expect((await admin.call('POST', '/sources/harbour-id/rename', { name: 'harbour-two' })).status).toBe(200);
+    expect((await admin.call('POST', '/sources/harbour-id/rename', { name: 'harbour-two' })).status).toBe(
+      200,
+    );
     expect(await names()).toEqual(['dock-auth', 'harbour-two']);
     expect(await count("source = 'harbour-two'")).toBe(2);
     expect(await count("source = 'harbour-id'")).toBe(0);
@@ -78,7 +83,11 @@ describe('a source that is renamed', () => {
     expect((await send(to, 'harbour-two', body)).json).toMatchObject({ stored: 0, known: 2 });
     expect((await send(server, 'harbour-id', body)).status).toBe(401);
     // One that takes the old name up derives other ids: the same record is an event of its own.
-    const { json } = await admin.call('POST', '/sources', { name: 'harbour-id', title: 'x', recipe: 'harbour-id' });
+    const { json } = await admin.call('POST', '/sources', {
+      name: 'harbour-id',
+      title: 'x',
+      recipe: 'harbour-id',
+    });
     const anew = { ...server, keys: { 'harbour-id': json.key as string } };
     expect((await send(anew, 'harbour-id', body)).json).toMatchObject({ stored: 2, known: 0 });
     expect(await count("source = 'harbour-two'")).toBe(2);
@@ -102,7 +111,9 @@ describe('recipes', () => {
     const { json } = await admin.call('GET', '/recipes/id-two');
     expect(json.recipe.name).toBe('id-two');
     expect(json.usedBy).toEqual(['harbour-id']);
-    expect((await send(server, 'harbour-id', signInRecord({ eventId: 'x1' }))).json).toMatchObject({ stored: 1 });
+    expect((await send(server, 'harbour-id', signInRecord({ eventId: 'x1' }))).json).toMatchObject({
+      stored: 1,
+    });
     expect((await admin.call('POST', '/recipes/id-two/rename', { name: 'dock-auth' })).status).toBe(409);
     expect((await admin.call('POST', '/recipes/id-two/rename', { name: 'ocsf' })).status).toBe(409);
   });

@@ -45,7 +45,8 @@ export const ADD_SOURCE = `INSERT INTO sources (name, title, description, recipe
 
 export const CHANGE_KEY = 'UPDATE sources SET key_hash = $2, key_ending = $3 WHERE name = $1';
 
-export const READING_OF_SOURCE = 'SELECT zone, coalesce(identity, name) AS identity FROM sources WHERE name = $1';
+export const READING_OF_SOURCE =
+  'SELECT zone, coalesce(identity, name) AS identity FROM sources WHERE name = $1';
 
 export const MARK_LEAVING = `UPDATE sources SET leaving = now(), syslog = NULL WHERE name = $1 AND leaving IS NULL`;
 

@@ -12,7 +12,6 @@ export function utf16Text(bytes: Uint8Array, at: number, length: number): string
   if (at < 0 || end > bytes.length) throw new RangeError('a text reaches beyond the chunk');
   if (length > SHORT) return decoder.decode(bytes.subarray(at, end));
   let text = '';
-  for (let i = at; i < end; i += 2)
-    text += String.fromCharCode((bytes[i] ?? 0) | ((bytes[i + 1] ?? 0) << 8));
+  for (let i = at; i < end; i += 2) text += String.fromCharCode((bytes[i] ?? 0) | ((bytes[i + 1] ?? 0) << 8));
   return text;
 }

@@ -60,9 +60,8 @@ export async function sendLines(
     socket.setTimeout(SEND_MILLISECONDS, () => socket.destroy(new Error('no answer')));
     socket.once('error', (error) => failed(failure(error)));
     socket.once('connect', () =>
-      socket.end(
-        Buffer.concat(all.flatMap((bytes) => [Buffer.from(`${bytes.length} `), bytes])),
-        () => done(),
+      socket.end(Buffer.concat(all.flatMap((bytes) => [Buffer.from(`${bytes.length} `), bytes])), () =>
+        done(),
       ),
     );
   });

@@ -251,9 +251,7 @@ export function Result({
         <Key keys={['Enter']}>read</Key>
         {reading === null && <Key keys={['Shift F10']}>cell menu</Key>}
         <span className="grow" />
-        {run.rows.length > 0 && (
-          <ExportLinks exports={exports} />
-        )}
+        {run.rows.length > 0 && <ExportLinks exports={exports} />}
         {curl}
       </div>
     </section>

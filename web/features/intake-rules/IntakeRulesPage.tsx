@@ -143,7 +143,8 @@ export function IntakeRulesPage(): JSX.Element {
         total={all.length}
         none={
           <Empty title="No rules of the way in yet">
-            A rule tags records, forwards them, discards them with a count, or has them read by another recipe.
+            A rule tags records, forwards them, discards them with a count, or has them read by another
+            recipe.
           </Empty>
         }
         table={table}
@@ -169,7 +170,9 @@ export function IntakeRulesPage(): JSX.Element {
           </>
         }
         below={<Changes kind="intake rule" zone={beam.zone} />}
-        foot={<span>Tags gather; the first other recipe reads; what is discarded meets no further rule.</span>}
+        foot={
+          <span>Tags gather; the first other recipe reads; what is discarded meets no further rule.</span>
+        }
         address="/intake-rules"
       />
       {open === undefined && openId !== 'new' ? (
@@ -179,7 +182,13 @@ export function IntakeRulesPage(): JSX.Element {
           hint="Choose one to see what it asks and does, and what it would have done."
         />
       ) : (
-        <RuleSheet key={openId} rule={open ?? null} zone={beam.zone} mayChange={mayChange} onDone={setOpenId} />
+        <RuleSheet
+          key={openId}
+          rule={open ?? null}
+          zone={beam.zone}
+          mayChange={mayChange}
+          onDone={setOpenId}
+        />
       )}
     </main>
   );

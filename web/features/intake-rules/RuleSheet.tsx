@@ -47,7 +47,8 @@ export function RuleSheet({
     },
   });
   const attempt = useMutation({
-    mutationFn: async (fields: RuleFields) => call(tryIntakeRule, { body: toBody({ ...fields, title: fields.title || 'tried' }) }),
+    mutationFn: async (fields: RuleFields) =>
+      call(tryIntakeRule, { body: toBody({ ...fields, title: fields.title || 'tried' }) }),
     onSuccess: setTried,
   });
   const remove = useMutation({
@@ -67,7 +68,9 @@ export function RuleSheet({
         <h2 className="sheet-title grow">{rule?.title ?? 'New rule'}</h2>
       </div>
       <div className="scrolls">
-        {rule !== null && <Standing rule={rule} zone={zone} onAgain={mayChange ? () => again.mutate() : null} />}
+        {rule !== null && (
+          <Standing rule={rule} zone={zone} onAgain={mayChange ? () => again.mutate() : null} />
+        )}
         <FieldsForm<RuleFields>
           label="Rule of the way in"
           begin={toFields(rule)}
@@ -100,7 +103,9 @@ export function RuleSheet({
             label="Of the source"
             choices={[
               ['', 'all sources'],
-              ...(sources.data?.sources ?? []).map(({ name, title }) => [name, `${title} (${name})`] as const),
+              ...(sources.data?.sources ?? []).map(
+                ({ name, title }) => [name, `${title} (${name})`] as const,
+              ),
             ]}
           />
           <AreaField<RuleFields>
@@ -207,7 +212,8 @@ function Tried({ tried }: { tried: IntakeRuleTried }): JSX.Element {
       {tried.records.map(({ source, raw, became, what }, i) => (
         <div key={i} className="inset py-1 ruled">
           <span className="xs">
-            <span className="mono">{source}</span> {became === 'event' ? `event: ${what}` : `${became}: ${what}`}
+            <span className="mono">{source}</span>{' '}
+            {became === 'event' ? `event: ${what}` : `${became}: ${what}`}
           </span>
           <pre className="raw-line mb-0">{raw}</pre>
         </div>

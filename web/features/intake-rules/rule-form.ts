@@ -23,7 +23,9 @@ export const whenToText = (when: IntakeRuleBody['when']): string =>
     .flatMap(([field, value]) =>
       value === null
         ? [`${field} =`]
-        : (Array.isArray(value) ? (value as readonly unknown[]) : [value]).map((one) => `${field} = ${String(one)}`),
+        : (Array.isArray(value) ? (value as readonly unknown[]) : [value]).map(
+            (one) => `${field} = ${String(one)}`,
+          ),
     )
     .join('\n');
 
@@ -34,7 +36,9 @@ export function textToWhen(text: string): When | null {
     if (line.trim() === '') continue;
     const match = /^\s*([^=]+?)\s*=\s*(.*?)\s*$/.exec(line);
     if (match?.[1] === undefined)
-      throw new Error(`Line ${i + 1} of the fields is "${line.trim()}". Write it as: agent = balancer-check*`);
+      throw new Error(
+        `Line ${i + 1} of the fields is "${line.trim()}". Write it as: agent = balancer-check*`,
+      );
     const values = found.get(match[1]) ?? [];
     found.set(match[1], [...values, match[2] ?? '']);
   }

@@ -242,7 +242,8 @@ export function ImportRows({
             {take.isError && <Failed title="Nothing was changed">{take.error.message}</Failed>}
             {take.data !== undefined && (
               <p className="sm" role="status">
-                Taken in: {take.data.lists.length === 1 ? 'the list has' : `${take.data.lists.join(', ')} have`}{' '}
+                Taken in:{' '}
+                {take.data.lists.length === 1 ? 'the list has' : `${take.data.lists.join(', ')} have`}{' '}
                 {counted(take.data.rows, 'row')}.
               </p>
             )}

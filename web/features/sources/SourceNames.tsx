@@ -129,7 +129,10 @@ function RecipesDialog({ onClose }: { onClose: () => void }): JSX.Element {
   const [renamed, setRenamed] = useState<string | null>(null);
   const refresh = async (): Promise<void> => {
     setRenamed(null);
-    await Promise.all([client.invalidateQueries(about('recipes')), client.invalidateQueries(about('sources'))]);
+    await Promise.all([
+      client.invalidateQueries(about('recipes')),
+      client.invalidateQueries(about('sources')),
+    ]);
   };
   const rename = useMutation({
     mutationFn: ({ from, to }: { from: string; to: string }) =>
@@ -163,7 +166,12 @@ function RecipesDialog({ onClose }: { onClose: () => void }): JSX.Element {
               {name} {version}
             </span>
           </span>
-          <button type="button" className="link" aria-label={`Rename ${name}`} onClick={() => setRenamed(name)}>
+          <button
+            type="button"
+            className="link"
+            aria-label={`Rename ${name}`}
+            onClick={() => setRenamed(name)}
+          >
             Rename
           </button>
           <RemoveButton

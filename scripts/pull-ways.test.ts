@@ -1,10 +1,10 @@
 import express from 'express';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { Warnings, WARNINGS_CLIENT } from '../../stand-ins/services/warnings.js';
-import { Caller, signInRecord, testServer, type TestServer } from '../tests/server.js';
-import { retryAfterSeconds } from './fetch-page.js';
-import { nextLink } from './next-link.js';
+import { Warnings, WARNINGS_CLIENT } from '../stand-ins/services/warnings.js';
+import { Caller, signInRecord, testServer, type TestServer } from '../server/tests/server.js';
+import { retryAfterSeconds } from '../server/pull/fetch-page.js';
+import { nextLink } from '../server/pull/next-link.js';
 
 let server: TestServer;
 let admin: Caller;
@@ -167,13 +167,19 @@ describe('client credentials', () => {
     expect((await run('source', 'harbour-id')).error).toBeNull();
     expect(asked.filter(({ url }) => url === '/warnings/token')).toHaveLength(2);
     // The secret itself goes nowhere else.
-    expect(asked.filter(({ url }) => url !== '/warnings/token').every(({ authorization }) => authorization?.startsWith('Bearer '))).toBe(true);
+    expect(
+      asked
+        .filter(({ url }) => url !== '/warnings/token')
+        .every(({ authorization }) => authorization?.startsWith('Bearer ')),
+    ).toBe(true);
   });
 
   it('that are wrong are told, and are kept for one host', async () => {
     answer = (_, response) => json(response, { items: [] });
     await setUp('source', 'harbour-id', { ...oauth(), token: 'wrong' });
-    expect((await run('source', 'harbour-id')).error).toMatch(/No access token: .* answers 401, "invalid_client"/);
+    expect((await run('source', 'harbour-id')).error).toMatch(
+      /No access token: .* answers 401, "invalid_client"/,
+    );
     const before = await admin.call('GET', '/pulls/source/harbour-id');
     expect(JSON.stringify(before.json)).not.toContain('wrong');
     const { token: _, ...without } = oauth() as { token: string };
@@ -201,7 +207,11 @@ describe('indicators over TAXII', () => {
       ['warned-networks', 'network'],
       ['warned-domains', 'wildcard'],
     ])
-      await admin.call('PUT', `/lists/${name}`, { match, key: 'value', rows: [{ value: match === 'network' ? '192.0.2.0/24' : 'x.example' }] });
+      await admin.call('PUT', `/lists/${name}`, {
+        match,
+        key: 'value',
+        rows: [{ value: match === 'network' ? '192.0.2.0/24' : 'x.example' }],
+      });
     await setUp('list', 'warned-networks', collection('networks'));
     await setUp('list', 'warned-domains', collection('domains'));
     expect(await run('list', 'warned-networks')).toMatchObject({ error: null, lastFetched: 6 });
