@@ -157,3 +157,61 @@ test('whoever only reads sees lists and recipes, and is offered no change', asyn
   expect(reader.mistakes).toEqual([]);
   await reader.page.close();
 });
+
+test('a rule of the way in: tried on stored records, kept, and what it tags is found', async () => {
+  await go('/sources');
+  await press(page, 'Way in');
+  await sees(page, 'No rules of the way in yet');
+  await press(page, 'New rule');
+  await fill(page, 'What it is for', 'Runa is watched');
+  await fill(page, 'A text that the record holds', 'runa.keel');
+  await fill(page, 'Tags, with commas between', 'watched');
+  await press(page, 'Try on stored records');
+  await sees(page, 'meet it');
+  await press(page, 'Add the rule');
+  await sees(page, 'No record has met it yet.');
+  await press(page, 'Say what a tag means');
+  await fill(page, 'Word', 'watched');
+  await fill(page, 'What it means', 'somebody looks at it');
+  await press(page, 'Keep the tag');
+  await sees(page, 'somebody looks at it');
+  await send(
+    'booking-app',
+    JSON.stringify({ id: 'tagged-1', ts: Date.now(), event: 'login', actor: 'runa.keel', ok: true }),
+  );
+  await go(`/hunt?last=15m&q=${encodeURIComponent("from all\nwhere tags = 'watched'\nshow user, tags")}`);
+  await page.waitForSelector('.tag-slip[title="somebody looks at it"]');
+  await sees(page, '1 row');
+});
+
+test('a list of several kinds of indicators becomes a list for each', async () => {
+  await go('/lists');
+  await press(page, 'New list');
+  await fill(page, 'Name', 'warned-of');
+  await page.focus('#list-text');
+  await page.keyboard.sendCharacter(
+    '# from the harbour\nvalue,why\n198[.]18.40.7,spray\n*.elsewhere.example,page\n',
+  );
+  await sees(page, 'A list for each kind: 1 addresses, 1 domains');
+  await sees(page, '1 comment line was left out');
+  await press(page, 'Take them in');
+  await sees(page, 'warned-of-addresses, warned-of-domains have 2 rows.');
+  await press(page, 'Done');
+  await sees(page, '198.18.40.7');
+});
+
+test('a source that nobody needs is renamed, and then deleted with its events', async () => {
+  await go('/sources/keeper');
+  await press(page, 'Settings');
+  await press(page, 'Rename');
+  await fill(page, 'Name', 'keeper-two');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => location.pathname === '/sources/keeper-two');
+  await sees(page, '/api/v1/intake/keeper-two');
+  await press(page, 'Settings');
+  await press(page, 'Delete the source keeper-two');
+  await sees(page, 'It takes in nothing more at once');
+  await press(page, 'Delete');
+  await page.waitForFunction(() => location.pathname === '/sources');
+  await page.waitForFunction(() => !document.body.textContent.includes('keeper-two'));
+});
