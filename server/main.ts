@@ -26,10 +26,11 @@ import { Rereader } from './reread/reread.js';
 import { leaveRoot } from './leave-root.js';
 import { plainError } from './plain-error.js';
 import { readSettings, SettingError } from './settings.js';
-import { endLeavingSources } from './sources/leave.js';
+import { endLeavingSources, LEFT_SECONDS } from './sources/leave.js';
 import { keepToRetention } from './sources/retention.js';
 import { Sources } from './sources/service.js';
 import { forwardDue } from './intake-rules/forward.js';
+import { SUM_UP_MET } from './intake-rules/sql.js';
 import { endPools, makePools } from './db/pools.js';
 import { SyslogListener } from './syslog/listener.js';
 import { SyslogQueue } from './syslog/queue.js';
@@ -128,7 +129,10 @@ async function main(): Promise<void> {
       name: 'compact-counts',
       title: 'Sum up counts that are settled',
       pause: 900_000,
-      run: (stop) => compactCounts(pools.jobs, stop),
+      run: async (stop) => {
+        await compactCounts(pools.jobs, stop);
+        await pools.jobs.query(SUM_UP_MET);
+      },
     },
     {
       name: 'retention',
@@ -140,7 +144,7 @@ async function main(): Promise<void> {
       name: 'leaving-sources',
       title: 'Remove what deleted sources left',
       pause: 5000,
-      run: (stop) => endLeavingSources(pools.jobs, stop),
+      run: (stop) => endLeavingSources(pools.jobs, stop, LEFT_SECONDS),
     },
     {
       name: 'sessions',

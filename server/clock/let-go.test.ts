@@ -27,6 +27,7 @@ it('what is in use stays', async () => {
     deliveries: 0,
     tokens: 0,
     replays: 0,
+    forwards: 0,
     boards: 0,
     buttons: 0,
     evidence: 0,

@@ -12,6 +12,8 @@ const KEPT = {
   tokens: 30 * DAY,
   /** Replays: a rule whose replay is older is replayed again before it is switched on. */
   replays: 180 * DAY,
+  /** Records that their receiver did not take; until then somebody may try again. */
+  forwards: 30 * DAY,
   /** Boards that were removed: until then they can be taken back. */
   boards: 30 * DAY,
 } as const;

@@ -36,5 +36,6 @@ export const LET_GO = {
     (SELECT id FROM deliveries WHERE state <> 'waiting' AND finished < $1 ORDER BY id LIMIT $2)`,
   tokens: `DELETE FROM api_tokens WHERE id IN (SELECT id FROM api_tokens WHERE expires < $1 LIMIT $2)`,
   replays: `DELETE FROM rule_replays WHERE text_hash IN (SELECT text_hash FROM rule_replays WHERE at < $1 LIMIT $2)`,
+  forwards: `DELETE FROM forwards WHERE id IN (SELECT id FROM forwards WHERE given_up AND created < $1 ORDER BY id LIMIT $2)`,
   boards: `DELETE FROM boards WHERE id IN (SELECT id FROM boards WHERE removed < $1 LIMIT $2)`,
 } as const;

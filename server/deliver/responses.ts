@@ -9,10 +9,12 @@ import {
 import { labelOf, responseOf, responses as known } from '../../core/responses/shipped.js';
 import { type RespondAction, runbookOffered } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
+import type { ResponseRights, ResponseRightsWire } from '../../core/wire/responses.js';
 import { addChange } from '../alerts/service.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { tellAlerts } from '../live/tell.js';
+import { allRights, putRights, requireMayApprove, requireMayAsk } from './response-rights.js';
 import { hashOfToken } from './senders/chat.js';
 import {
   ADD_DELIVERY,
@@ -72,17 +74,6 @@ async function requireSubject(
     );
 }
 
-/** Another person approves than who asked; only an administrator may do both, and says why. @throws Failure 403 */
-function requireReason({ role }: Pick<Person, 'role'>, reason: string | null): void {
-  if (role !== 'admin')
-    throw new Failure('own-request', 'You asked for this yourself: somebody else must approve it.');
-  if (reason === null || reason.trim() === '')
-    throw new Failure(
-      'own-request',
-      'You asked for this yourself. As an administrator you may approve it, if you say why.',
-    );
-}
-
 /** @throws Failure 422 */
 function requireKnown(does: string): ResponseDocument {
   const response = responseOf(does);
@@ -98,13 +89,23 @@ function requireKnown(does: string): ResponseDocument {
 export class Responses {
   constructor(private readonly pool: Pool) {}
 
-  /** Asks for a response. @throws Failure 404, 422 */
+  /** Asks for a response. @throws Failure 403, 404, 422 */
   async ask(
     alert: number,
     asked: { readonly does: string; readonly subject: string; readonly hours?: number | null },
     who: string,
   ): Promise<void> {
     await transaction(this.pool, (client) => this.askIn(client, alert, asked, who));
+  }
+
+  /** Every response with who may ask for it and approve it. */
+  rights(): Promise<ResponseRightsWire[]> {
+    return allRights(this.pool);
+  }
+
+  /** @throws Failure 404 */
+  putRights(does: string, rights: ResponseRights): Promise<void> {
+    return putRights(this.pool, does, rights);
   }
 
   /** What is asked for, as it would be asked. @throws Failure 404, 422 */
@@ -122,7 +123,12 @@ export class Responses {
     return rows[0] ?? null;
   }
 
-  /** Asks for a response in a transaction of whoever calls. @returns its number @throws Failure 404, 422 */
+  /**
+   * Asks for a response in a transaction of whoever calls.
+   * @param who a person, or somebody in a room
+   * @returns its number
+   * @throws Failure 403, 404, 422
+   */
   async askIn(
     client: PoolClient,
     alert: number,
@@ -134,6 +140,7 @@ export class Responses {
     who: string,
   ): Promise<number> {
     const response = requireKnown(does);
+    await requireMayAsk(client, does, who);
     await requireSubject(client, alert, response, subject);
     const ends = response.undo === null ? null : hours === undefined ? response.hours : hours;
     const { rows } = await client.query<{ id: number }>(ASK_RESPONSE, [alert, does, subject, who, ends]);
@@ -194,7 +201,7 @@ export class Responses {
         throw new Failure('decided-already', `It is ${found.state} by now; nothing is left to decide.`);
       const { does, subject } = found;
       const own = found.asked_by === who.name;
-      if (approve && own) requireReason(who, reason);
+      if (approve) await requireMayApprove(client, does, who, own, reason);
       if (approve) {
         const { to: kind } = requireKnown(does);
         const { rows: carriers } = await client.query<{ name: string }>(FIND_CARRIER, [kind]);

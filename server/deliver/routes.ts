@@ -10,6 +10,7 @@ import {
   removeDestination,
   tryDestination,
 } from '../../core/wire/endpoints/destinations.js';
+import { listResponseRights, putResponseRights } from '../../core/wire/endpoints/responses.js';
 import { handles, type Route } from '../http/route.js';
 import type { Destinations } from './destinations.js';
 import type { Responses } from './responses.js';
@@ -32,6 +33,11 @@ export function deliveryRoutes(
     handles(tryDestination, async ({ params, person }) => ({
       said: await destinations.try(params.name, person.name),
     })),
+    handles(listResponseRights, async () => ({ responses: await responses.rights() })),
+    handles(putResponseRights, async ({ params, body }) => {
+      await responses.putRights(params.does, body);
+      return {};
+    }),
     handles(listDeliveries, ({ query }) => destinations.log(query)),
     handles(deliverAgain, async ({ params }) => {
       await destinations.again(Number(params.delivery));

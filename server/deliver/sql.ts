@@ -155,3 +155,12 @@ export const TAG_EVIDENCE = `WITH evidence AS (SELECT event_id, event_time FROM 
 
 export const FIND_LIST_VALUE = `SELECT l.key_column AS key, EXISTS (SELECT 1 FROM list_rows r WHERE r.list = l.name AND lower(r.key) = lower($2)) AS there
        FROM lists l WHERE l.name = $1`;
+
+export const RIGHTS_OF = 'SELECT asks, approves, alone FROM response_rights WHERE does = $1';
+
+export const READ_RIGHTS = 'SELECT does, asks, approves, alone FROM response_rights';
+
+export const PUT_RIGHTS = `INSERT INTO response_rights (does, asks, approves, alone) VALUES ($1, $2, $3, $4)
+  ON CONFLICT (does) DO UPDATE SET asks = $2, approves = $3, alone = $4, updated = now()`;
+
+export const ROLE_OF_PERSON = 'SELECT role FROM users WHERE name = $1';

@@ -1,6 +1,6 @@
 import type { PoolClient } from 'pg';
 import type { RulesMet } from '../../core/recipes/apply.js';
-import { ADD_FORWARD, COUNT_MET, COUNT_NOT_FORWARDED, WAITING_FORWARDS } from './sql.js';
+import { ADD_FORWARD, ADD_MET, WAITING_FORWARDS } from './sql.js';
 
 /** A record that met rules of the way in. */
 export interface PassedRecord {
@@ -22,7 +22,7 @@ export async function countMet(
 ): Promise<void> {
   if (records.length === 0) return;
   const met = new Map<number, number>();
-  const forward = new Map<string, { rule: number; to: string; raws: string[] }>();
+  const forward = new Map<string, Forwarded>();
   for (const { raw, rules } of records) {
     for (const rule of rules.met) met.set(rule, (met.get(rule) ?? 0) + 1);
     for (const { rule, to } of rules.forward) {
@@ -32,20 +32,41 @@ export async function countMet(
       one.raws.push(raw);
     }
   }
-  // In the order of their ids, as everybody does: two batches cannot wait for each other.
-  await client.query(COUNT_MET, [[...met.keys()], [...met.values()]]);
-  if (forward.size === 0) return;
+  const left = forward.size === 0 ? new Map<number, number>() : await queue(client, source, forward);
+  const rules = [...met.keys()];
+  await client.query(ADD_MET, [
+    rules,
+    rules.map((rule) => met.get(rule) ?? 0),
+    rules.map((rule) => left.get(rule) ?? 0),
+  ]);
+}
+
+/** What is to go to one receiver because of one rule. */
+interface Forwarded {
+  readonly rule: number;
+  readonly to: string;
+  readonly raws: string[];
+}
+
+/** Queues records for their receivers. @returns how many were not, by rule, since too many wait */
+async function queue(
+  client: PoolClient,
+  source: string,
+  forward: ReadonlyMap<string, Forwarded>,
+): Promise<ReadonlyMap<number, number>> {
   const { rows } = await client.query<{ to: string; n: number }>(WAITING_FORWARDS, [
     [...new Set([...forward.values()].map(({ to }) => to))],
   ]);
   const waiting = new Map(rows.map(({ to, n }) => [to, n]));
+  const left = new Map<number, number>();
   for (const { rule, to, raws } of forward.values())
     for (const part of inParts(raws)) {
       const before = waiting.get(to) ?? 0;
-      if (before >= MAX_WAITING) await client.query(COUNT_NOT_FORWARDED, [rule, part.length]);
+      if (before >= MAX_WAITING) left.set(rule, (left.get(rule) ?? 0) + part.length);
       else await client.query(ADD_FORWARD, [rule, to, source, part]);
       waiting.set(to, before + 1);
     }
+  return left;
 }
 
 function inParts(raws: readonly string[]): string[][] {

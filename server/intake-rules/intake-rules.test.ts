@@ -14,6 +14,7 @@ import {
   type TestServer,
 } from '../tests/server.js';
 import { forwardDue } from './forward.js';
+import { SUM_UP_MET } from './sql.js';
 
 let server: TestServer;
 let admin: Caller;
@@ -107,6 +108,12 @@ it('tags records, and every hunt finds them by it', async () => {
   expect(await found("tags = 'watched'")).toEqual(['intake-one']);
   expect(await found("tags != 'watched' and user = 'someone'")).toEqual(['someone']);
   expect(await one(kept)).toMatchObject({ met: 1, lastMet: expect.any(String) });
+  // Summed up, it is as much.
+  await server.database.pool.query(`UPDATE intake_met SET at = at - interval '1 hour'`);
+  await server.database.pool.query(SUM_UP_MET);
+  expect((await server.database.pool.query('SELECT 1 FROM intake_met')).rowCount).toBe(0);
+  await send(server, 'harbour-id', signInRecord({ eventId: 'a3', user: 'intake-one' }));
+  expect((await one(kept)).met).toBe(2);
 });
 
 it('discards with a count, and only what is meant, also of one source alone', async () => {

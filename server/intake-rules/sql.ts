@@ -1,11 +1,16 @@
-const COLUMNS = `r.id, r.title, r."on", r.source, r.document, r.met, r.last_met, r.forwarded, r.not_forwarded,
+const COLUMNS = `r.id, r.title, r."on", r.source, r.document, r.forwarded,
+  r.met + m.met AS met, greatest(r.last_met, m.last_met) AS last_met, r.not_forwarded + m.not_forwarded AS not_forwarded,
   (SELECT coalesce(sum(cardinality(f.records)), 0)::int FROM forwards AS f WHERE f.rule = r.id AND NOT f.given_up) AS waiting,
   (SELECT coalesce(sum(cardinality(f.records)), 0)::int FROM forwards AS f WHERE f.rule = r.id AND f.given_up) AS given_up,
   (SELECT f.said FROM forwards AS f WHERE f.rule = r.id AND f.said IS NOT NULL ORDER BY f.id DESC LIMIT 1) AS said`;
 
-export const READ_RULES = `SELECT ${COLUMNS} FROM intake_rules AS r ORDER BY r.place, r.id`;
+/** What is not summed up yet. */
+const OF_LATE = `CROSS JOIN LATERAL (SELECT coalesce(sum(met), 0)::float8 AS met, max(at) AS last_met,
+    coalesce(sum(not_forwarded), 0)::float8 AS not_forwarded FROM intake_met WHERE rule = r.id) AS m`;
 
-export const READ_RULE = `SELECT ${COLUMNS} FROM intake_rules AS r WHERE r.id = $1`;
+export const READ_RULES = `SELECT ${COLUMNS} FROM intake_rules AS r ${OF_LATE} ORDER BY r.place, r.id`;
+
+export const READ_RULE = `SELECT ${COLUMNS} FROM intake_rules AS r ${OF_LATE} WHERE r.id = $1`;
 
 export const RULES_AT_WORK = `SELECT id, source, title, document FROM intake_rules WHERE "on" ORDER BY place, id`;
 
@@ -40,17 +45,22 @@ SELECT a.source, a.raw, a.received
   FROM sources AS s CROSS JOIN LATERAL (SELECT source, raw, received FROM set_aside WHERE source = s.name ORDER BY id DESC LIMIT $2) AS a
  WHERE $1::text IS NULL OR s.name = $1`;
 
-/** $1 ids of rules, $2 how many records met each */
-export const COUNT_MET = `UPDATE intake_rules AS r SET met = r.met + c.met, last_met = now()
-  FROM (SELECT * FROM unnest($1::bigint[], $2::int[]) AS c(id, met) ORDER BY id) AS c WHERE r.id = c.id`;
+/** A rule that is gone by now is left out. $1 ids of rules, $2 how many records met each, $3 how many of them were not forwarded */
+export const ADD_MET = `INSERT INTO intake_met (rule, met, not_forwarded)
+  SELECT r.id, c.met, c.not_forwarded FROM unnest($1::bigint[], $2::int[], $3::int[]) AS c(id, met, not_forwarded)
+    JOIN intake_rules AS r ON r.id = c.id FOR KEY SHARE OF r`;
+
+/** Sums up what batches added until a little while ago. */
+export const SUM_UP_MET = `WITH gone AS (DELETE FROM intake_met WHERE at < now() - interval '10 minutes' RETURNING rule, met, not_forwarded, at),
+  sums AS (SELECT rule, sum(met) AS met, sum(not_forwarded) AS not_forwarded, max(at) AS at FROM gone GROUP BY rule)
+  UPDATE intake_rules AS r SET met = r.met + s.met, not_forwarded = r.not_forwarded + s.not_forwarded,
+         last_met = greatest(r.last_met, s.at) FROM sums AS s WHERE r.id = s.rule`;
 
 export const WAITING_FORWARDS = `SELECT "to", count(*)::int AS n FROM forwards WHERE NOT given_up AND "to" = ANY($1::text[]) GROUP BY 1`;
 
 /** $1 rule, $2 destination, $3 source, $4 records; nothing where the rule is gone by now */
 export const ADD_FORWARD = `INSERT INTO forwards (rule, "to", source, records)
-  SELECT $1, $2, $3, $4::text[] WHERE EXISTS (SELECT 1 FROM intake_rules WHERE id = $1)`;
-
-export const COUNT_NOT_FORWARDED = 'UPDATE intake_rules SET not_forwarded = not_forwarded + $2 WHERE id = $1';
+  SELECT id, $2, $3, $4::text[] FROM intake_rules WHERE id = $1 FOR KEY SHARE`;
 
 /** Takes what is due, of each destination the oldest; nobody else takes it for a minute. $1 how many of each */
 export const TAKE_FORWARDS = `UPDATE forwards AS f SET next_try = now() + interval '60 seconds'

@@ -37,6 +37,7 @@ const MAX_SINGLED_OUT = 100;
 // PostgreSQL manual, appendix A; the second is what a row without a partition gives, then without a constraint's name.
 const UNIQUE_VIOLATION = '23505';
 const CHECK_VIOLATION = '23514';
+const FOREIGN_KEY_VIOLATION = '23503';
 
 /** What became of the records of a batch, in their order. */
 export interface BatchResult {
@@ -224,8 +225,9 @@ class BatchTotal {
 /** True where the database finds fault with the data itself, so that trying again helps nothing (PostgreSQL manual, appendix A). */
 function isRefusal(error: unknown): boolean {
   const { code } = error as { code?: unknown };
-  // Data exceptions, integrity, program limits: an index row that is too long is one of the last.
-  return typeof code === 'string' && /^(?:22|23|54)/.test(code);
+  // Data exceptions, integrity, program limits: an index row that is too long is one of the last. A source that is gone by
+  // now is no fault of its records.
+  return typeof code === 'string' && code !== FOREIGN_KEY_VIOLATION && /^(?:22|23|54)/.test(code);
 }
 
 /**

@@ -42,7 +42,10 @@ describe('a source that is deleted', () => {
     const again = { name: 'harbour-id', title: 'x', recipe: 'harbour-id' };
     expect((await admin.call('POST', '/sources', again)).status).toBe(409);
 
-    await endLeavingSources(server.database.pool, never);
+    // What was under way at that moment is waited for.
+    await endLeavingSources(server.database.pool, never, 60);
+    expect(await count("source = 'harbour-id'")).toBe(3);
+    await endLeavingSources(server.database.pool, never, 0);
     expect(await count("source = 'harbour-id'")).toBe(0);
     expect(await count("source = 'dock-auth'")).toBe(1);
     for (const table of ['events', 'event_hours', 'operation_hours', 'user_days', 'set_aside', 'batches']) {

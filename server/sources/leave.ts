@@ -31,9 +31,15 @@ export async function deleteSource(pool: Pool, name: string): Promise<void> {
   });
 }
 
-/** Removes what deleted sources left, and then them. */
-export async function endLeavingSources(pool: Pool, stop: AbortSignal): Promise<void> {
-  const { rows } = await pool.query<{ name: string }>(LEAVING_SOURCES);
+/** What was under way when somebody deleted a source is stored, or not, within so long. */
+export const LEFT_SECONDS = 60;
+
+/**
+ * Removes what deleted sources left, and then them.
+ * @param after seconds since somebody deleted them
+ */
+export async function endLeavingSources(pool: Pool, stop: AbortSignal, after: number): Promise<void> {
+  const { rows } = await pool.query<{ name: string }>(LEAVING_SOURCES, [after]);
   for (const { name } of rows) {
     for (const day of await heldDays(pool)) {
       if (stop.aborted) return;

@@ -50,7 +50,8 @@ export const READING_OF_SOURCE =
 
 export const MARK_LEAVING = `UPDATE sources SET leaving = now(), syslog = NULL WHERE name = $1 AND leaving IS NULL`;
 
-export const LEAVING_SOURCES = 'SELECT name FROM sources WHERE leaving IS NOT NULL ORDER BY leaving';
+export const LEAVING_SOURCES =
+  'SELECT name FROM sources WHERE leaving <= now() - make_interval(secs => $1::int) ORDER BY leaving';
 
 export const HAS_EVENTS_ON = `SELECT 1 FROM events WHERE source = $1 AND "time" >= $2::date::timestamptz
   AND "time" < ($2::date + 1)::timestamptz LIMIT 1`;

@@ -10,13 +10,22 @@ CREATE TABLE intake_rules (
   -- What is asked of a record, and done with it.
   document jsonb NOT NULL,
   updated timestamptz NOT NULL DEFAULT now(),
-  -- Records that met it since it was made, and what became of those to be sent on.
+  -- Records that met it since it was made, and what became of those to be sent on, as far as they are summed up.
   met bigint NOT NULL DEFAULT 0,
   last_met timestamptz,
   forwarded bigint NOT NULL DEFAULT 0,
   not_forwarded bigint NOT NULL DEFAULT 0
 );
 CREATE INDEX intake_rules_source ON intake_rules (source);
+
+-- What each batch adds to that, one row a batch and rule: batches that meet the same rule do not wait for each other.
+CREATE TABLE intake_met (
+  rule bigint NOT NULL REFERENCES intake_rules (id) ON DELETE CASCADE,
+  met int NOT NULL,
+  not_forwarded int NOT NULL,
+  at timestamptz NOT NULL DEFAULT now()
+);
+CREATE INDEX intake_met_rule ON intake_met (rule);
 
 -- Records on their way to somebody else: some of one batch together, until they are taken or given up.
 CREATE TABLE forwards (

@@ -17,6 +17,7 @@ import { Empty } from '../../ui/State.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { DeliveryTable } from './DeliveryTable.js';
 import { DestinationForm } from './DestinationForm.js';
+import { ResponseRightsPart } from './ResponseRightsPart.js';
 import { kindWords } from './kind-words.js';
 
 /** One array for all renderings while there are none. */
@@ -119,15 +120,17 @@ export function DestinationsPage(): JSX.Element {
         isLit={({ name }) => name === open}
         onOpen={({ name }) => setOpen(name)}
         after={
-          open !== null &&
-          mayChange && (
-            <DestinationForm
-              key={open}
-              name={open}
-              begin={all.find(({ name }) => name === open) ?? null}
-              onDone={() => setOpen(null)}
-            />
-          )
+          <>
+            {open !== null && mayChange && (
+              <DestinationForm
+                key={open}
+                name={open}
+                begin={all.find(({ name }) => name === open) ?? null}
+                onDone={() => setOpen(null)}
+              />
+            )}
+            <ResponseRightsPart mayChange={mayChange} />
+          </>
         }
         below={<Changes kind="destination" zone={beam.zone} />}
         foot={<span>Secrets are kept sealed, and never shown again.</span>}

@@ -101,3 +101,29 @@ it('others than administrators see, and change nothing', async () => {
   expect(screen.queryByLabelText('Destination')).toBeNull();
   expect(await screen.findByText('Nothing here')).toBeTruthy();
 });
+
+it('who may ask for a response and approve it is said there, one at a time', async () => {
+  const right = { does: 'drop-address', title: 'Drop an address', asks: 'analyst', approves: 'analyst' };
+  const rights = { 'GET /responses': { responses: [{ ...right, alone: true, set: false }] } };
+  const api = fakeApi({ ...answers, ...rights, 'PUT /responses/drop-address': {} });
+  const { unmount } = show(<DestinationsPage />);
+  fireEvent.change(await screen.findByLabelText('Who approves: Drop an address'), {
+    target: { value: 'admin' },
+  });
+  await waitFor(() =>
+    expect(api.changes()).toEqual([
+      {
+        method: 'PUT',
+        path: '/responses/drop-address',
+        body: { asks: 'analyst', approves: 'admin', alone: true },
+      },
+    ]),
+  );
+  fireEvent.click(screen.getByLabelText('Administrators alone: Drop an address'));
+  await waitFor(() => expect(api.changes()[1]?.body).toMatchObject({ alone: false }));
+  unmount();
+  fakeApi({ ...answers, ...rights });
+  show(<DestinationsPage />, { role: 'analyst' });
+  const select = await screen.findByLabelText<HTMLSelectElement>('Who asks: Drop an address');
+  expect(select.disabled).toBe(true);
+});

@@ -1,0 +1,78 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { JSX } from 'react';
+import { listResponseRights, putResponseRights } from '../../../core/wire/endpoints/responses.js';
+import type { ResponseRights, ResponseRightsWire } from '../../../core/wire/responses.js';
+import { about, answerTo, call } from '../../api/call.js';
+import { Failed } from '../../ui/State.js';
+
+const roles = ['analyst', 'admin'] as const;
+/** Who may approve what: an analyst or an administrator, alone or not. */
+const words = { analyst: 'any analyst', admin: 'an administrator' } as const;
+
+/** Who may ask for each response, and who may approve it. */
+export function ResponseRightsPart({ mayChange }: { mayChange: boolean }): JSX.Element | null {
+  const client = useQueryClient();
+  const found = useQuery(answerTo(listResponseRights));
+  const save = useMutation({
+    mutationFn: ({ does, ...body }: ResponseRights & { does: string }) =>
+      call(putResponseRights, { params: { does }, body }),
+    onSuccess: () => client.invalidateQueries(about('responses')),
+  });
+  if (!found.isSuccess) return null;
+  const change = (one: ResponseRightsWire, part: Partial<ResponseRights>): void => {
+    const { does, asks, approves, alone } = one;
+    save.mutate({ does, asks, approves, alone, ...part });
+  };
+  const choice = (one: ResponseRightsWire, part: 'asks' | 'approves', label: string): JSX.Element => (
+    <select
+      className="form-select form-select-sm"
+      aria-label={`Who ${label}: ${one.title}`}
+      disabled={!mayChange}
+      value={one[part]}
+      onChange={(event) =>
+        change(one, { [part]: roles.find((role) => role === event.target.value) ?? one[part] })
+      }
+    >
+      {roles.map((role) => (
+        <option key={role} value={role}>
+          {words[role]}
+        </option>
+      ))}
+    </select>
+  );
+  return (
+    <section aria-label="Responses">
+      <div className="sub-head ruled">
+        <h3 className="section-head grow">Responses</h3>
+        <span className="xs faint">whoever asked for one never approves it, unless it says so</span>
+      </div>
+      {save.isError && <Failed title="It stays as it was">{save.error.message}</Failed>}
+      <div className="response-rights">
+        <span className="soft">response</span>
+        <span className="soft">asked for by</span>
+        <span className="soft">approved by</span>
+        <span className="soft">administrators alone</span>
+        {found.data.responses.map((one) => (
+          <div key={one.does} className="of-response">
+            <span className="cut" title={one.title}>
+              {one.title}
+            </span>
+            {choice(one, 'asks', 'asks')}
+            {choice(one, 'approves', 'approves')}
+            <label className="sm">
+              <input
+                type="checkbox"
+                className="form-check-input me-2"
+                aria-label={`Administrators alone: ${one.title}`}
+                disabled={!mayChange}
+                checked={one.alone}
+                onChange={(event) => change(one, { alone: event.target.checked })}
+              />
+              saying why
+            </label>
+          </div>
+        ))}
+      </div>
+    </section>
+  );
+}
