@@ -1,5 +1,6 @@
 import { createHmac } from 'node:crypto';
 import { chmodSync, symlinkSync, writeFileSync } from 'node:fs';
+import { once } from 'node:events';
 import { type AddressInfo, createServer as createTcp, type Socket } from 'node:net';
 import { join } from 'node:path';
 import { pino } from 'pino';
@@ -167,7 +168,9 @@ it('a line goes to a collector, events are tagged, a value goes on a list once',
   await raise(
     "{ syslog: collector, text: '{title} of {subject}' }\n{ tag: looked-at }\n{ list: watched, field: user }",
   );
+  const read = once(collector, 'connection').then(([socket]) => once(socket as Socket, 'end'));
   await deliverAll();
+  await read;
   await raise('{ list: watched, field: user }');
   await deliverAll();
   const said = (await log()).map((one) => one.said);

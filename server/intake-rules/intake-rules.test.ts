@@ -1,5 +1,6 @@
 import { createServer as createHttp, type Server } from 'node:http';
-import { createServer as createTcp, type AddressInfo, type Server as TcpServer } from 'node:net';
+import { once } from 'node:events';
+import { createServer as createTcp, type AddressInfo, type Server as TcpServer, type Socket } from 'node:net';
 import { makeSeal } from '../seal.js';
 import { Rereader } from '../reread/reread.js';
 import { RuleSet } from '../intake/rule-set.js';
@@ -25,6 +26,11 @@ const posted: { readonly body: string; readonly key: string; readonly signed: bo
 let lines = '';
 let refuse = false;
 const never = new AbortController().signal;
+/** Ends when the collector has read all of the connection that is made next. */
+const readNext = async (): Promise<void> => {
+  const [socket] = (await once(collector, 'connection')) as [Socket];
+  await once(socket, 'end');
+};
 
 beforeAll(async () => {
   server = await testServer();
@@ -159,7 +165,9 @@ it('forwards what came, as it came, to HTTP and syslog, once though it is sent a
   // A sender that did not hear of it sends again: what is known is not sent on twice.
   await send(server, 'harbour-id', body);
   expect(await one(id)).toMatchObject({ waiting: 4, forwarded: 0 });
+  const read = readNext();
   expect(await forwardAll()).toBe(2);
+  await read;
   expect(await one(id)).toMatchObject({ waiting: 0, forwarded: 4, givenUp: 0 });
   expect(posted).toHaveLength(1);
   expect(posted[0]).toMatchObject({ signed: true });
@@ -178,7 +186,9 @@ it('a syslog line goes out as the line it was', async () => {
   await add({ holds: 'passes on', forward: ['collector'] });
   const line = '<86>Nov 14 08:03:12 gate-01 sshd[1]: passes on';
   await send(server, 'dock-auth', line);
+  const read = readNext();
   await forwardAll();
+  await read;
   expect(lines).toBe(`${line.length} ${line}`);
 });
 
