@@ -4,7 +4,7 @@ import type { Page } from 'puppeteer-core';
 import { makeStandIns, type StandIns } from '../stand-ins/app.js';
 import { SINK_SECRET } from '../stand-ins/services/sink.js';
 import { RuleFiles } from '../server/rules/files.js';
-import { press, sees } from './support/browser.js';
+import { press, sees, signedInPage } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';
 
@@ -125,14 +125,16 @@ test('a live event becomes an alert, a message, an approval, and a response that
   await until<{ messages: { text: string }[] }>('/chat/messages', ({ messages }) =>
     messages.some(({ text }) => text === 'Password of a person stolen'),
   );
-  const chat = await page.browser().newPage();
+  const { page: chat } = await signedInPage(page.browser(), workbench.base, 'joris.penhale');
   await chat.goto(`${base}/chat`);
   await sees(chat, 'Password of a person stolen');
-  await press(chat, 'Force a password change');
+  await (await chat.waitForSelector('a ::-p-text(Force a password change)'))?.click();
+  await sees(chat, 'offered in room');
+  await press(chat, 'Ask for it');
   await sees(chat, 'Asked for approval: Force a password change of teo.marrash.');
-  await chat.close();
+  await chat.browserContext().close();
   await page.goto(`${workbench.base}/alerts?find=person+stolen`);
-  await sees(page, 'asked for by somebody in room');
+  await sees(page, 'asked for by joris.penhale');
   await press(page, 'Approve');
   await until<{ mustChangePassword: boolean }>(
     '/identity/users/teo.marrash',

@@ -13,31 +13,17 @@ import type { DemoRecord } from '../demo/generate/record.js';
 
 let standIns: StandIns;
 let pages: Server;
-let caller: Server;
 let base = '';
-let called: string[] = [];
-let answer: { status: number; body: object };
 
 beforeEach(async () => {
   standIns = makeStandIns({ seed: 7, end: 0 }, { server: '', keys: {}, syslog: null }, () => 0);
   pages = createServer(standIns.app);
-  called = [];
-  answer = { status: 200, body: { said: 'Asked.' } };
-  caller = createServer((request, response) => {
-    called.push(`${request.method} ${request.url}`);
-    response
-      .writeHead(answer.status, { 'Content-Type': 'application/json' })
-      .end(JSON.stringify(answer.body));
-  });
-  for (const server of [pages, caller])
-    await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
+  await new Promise<void>((ready) => pages.listen(0, '127.0.0.1', ready));
   base = `http://127.0.0.1:${(pages.address() as AddressInfo).port}`;
 });
 afterEach(async () => {
-  for (const server of [pages, caller]) {
-    server.closeAllConnections();
-    await new Promise((closed) => server.close(closed));
-  }
+  pages.closeAllConnections();
+  await new Promise((closed) => pages.close(closed));
 });
 
 const post = (path: string, body: object | string, headers: Record<string, string> = {}): Promise<Response> =>
@@ -57,18 +43,9 @@ describe('the chat room', () => {
       severity: 'high',
       link: 'https://lamp.example/alerts/1',
       fields: [{ name: 'user', value: '"><script>' }],
-      buttons: [
-        { label: 'Do it', call: `http://127.0.0.1:${(caller.address() as AddressInfo).port}/answers/x` },
-      ],
+      buttons: [{ label: 'Do it', open: 'https://lamp.example/answers/x' }],
       ...more,
     });
-  const press = (button = '0'): Promise<Response> =>
-    fetch(`${base}/chat/press`, {
-      method: 'POST',
-      body: new URLSearchParams({ message: 'one', button }),
-      redirect: 'manual',
-    });
-
   it('shows a message once, as text, with its link and buttons', async () => {
     await say();
     await say();
@@ -79,22 +56,13 @@ describe('the chat room', () => {
     expect(html).toContain('href="https://lamp.example/alerts/1"');
   });
 
-  it('a button calls back once, and what was answered stands in its place', async () => {
-    await say();
-    expect((await press()).status).toBe(303);
-    await press();
-    await press('7');
-    expect(called).toEqual(['POST /answers/x']);
-    expect(await page('/chat')).toContain('Do it: Asked.');
-  });
-
-  it('a refusal is shown, too; a link that is no web address is none', async () => {
-    answer = { status: 410, body: { detail: 'It was pressed already.' } };
+  it('a button is a link; one that is no web address is none', async () => {
     await say({ link: 'javascript:alert(1)' });
-    await press();
+    await say({ key: 'two', buttons: [{ label: 'Worse', open: 'javascript:alert(2)' }] });
     const html = await page('/chat');
-    expect(html).toContain('It was pressed already.');
+    expect(html).toContain('<a href="https://lamp.example/answers/x">Do it</a>');
     expect(html).not.toContain('javascript:');
+    expect(html).not.toContain('Worse');
   });
 });
 

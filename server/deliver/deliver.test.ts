@@ -5,7 +5,7 @@ import { type AddressInfo, createServer as createTcp, type Socket } from 'node:n
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { SMTPServer } from 'smtp-server';
-import { addRule, send, signInRecord } from '../tests/server.js';
+import { addRule, Caller, send, signInRecord } from '../tests/server.js';
 import { deliver, MAX_TRIES } from './deliver.js';
 import { Outbox } from './outbox.js';
 import { deliverForTests, type Delivering } from './tests/delivering.js';
@@ -69,27 +69,42 @@ it('a message has its fields and a link, is signed, and its button asks for appr
   );
   expect(JSON.parse(message?.body ?? '').key).toBe(key);
 
-  const press = () => fetch(buttons[0].call, { method: 'POST' });
-  expect(await (await press()).json()).toEqual({
+  const alert = Number(link.split('/').at(-1));
+  const offer = new URL(buttons[0].open).pathname;
+  // Whoever opens it is shown what it would do, and it waits for them.
+  for (let looked = 0; looked < 2; looked++)
+    expect((await analyst.call('GET', offer)).json).toEqual({
+      does: 'Force a password change',
+      runbook: false,
+      subject: 'teo.marrash',
+      alert,
+      title: `Refused ${raised()}`,
+      via: 'watch-room',
+    });
+  // The link alone is not enough: somebody answers for it with their name.
+  expect((await new Caller(server).call('POST', offer)).status).toBe(401);
+  const press = () => analyst.call('POST', offer);
+  expect((await press()).json).toEqual({
     said: 'Asked for approval: Force a password change of teo.marrash.',
   });
   expect((await press()).status).toBe(410);
-  const alert = Number(link.split('/').at(-1));
+  expect((await analyst.call('GET', offer)).json.code).toBe('button-used');
   const one = async () => (await analyst.call('GET', `/alerts/${alert}`)).json;
   const [response] = (await one()).responses;
   expect(response).toMatchObject({
     state: 'asked',
-    askedBy: 'somebody in watch-room',
+    askedBy: 'analyst',
     subject: 'teo.marrash',
   });
-  const decide = (approve: boolean) =>
-    analyst.call('POST', `/alerts/${alert}/responses/${response.id}`, { approve });
+  const decide = (approve: boolean, who = admin) =>
+    who.call('POST', `/alerts/${alert}/responses/${response.id}`, { approve });
+  expect((await decide(true, analyst)).json.code).toBe('own-request');
   expect((await decide(true)).status).toBe(200);
   expect((await decide(false)).json.code).toBe('decided-already');
   await deliverAll();
   expect(got.at(-1)?.path).toBe('/identity/users/teo.marrash/force-password-change');
   const after = await one();
-  expect(after.responses[0]).toMatchObject({ state: 'done', decidedBy: 'analyst' });
+  expect(after.responses[0]).toMatchObject({ state: 'done', decidedBy: 'admin' });
   expect(after.changes.map(({ what }: { what: string }) => what)).toEqual([
     'asked for: Force a password change of teo.marrash',
     'approved: Force a password change of teo.marrash',
@@ -210,11 +225,13 @@ it('a button of a message starts a runbook, once; a rule may offer what has a na
   await deliverAll();
   const { buttons } = JSON.parse(got[0]?.body ?? '');
   expect(buttons[0].label).toBe('Start the runbook stolen-password');
-  const press = () => fetch(buttons[0].call, { method: 'POST' });
-  expect(await (await press()).json()).toEqual({ said: 'Started: Stolen password on teo.marrash.' });
+  const offer = new URL(buttons[0].open).pathname;
+  expect((await analyst.call('GET', offer)).json.does).toBe('Start the runbook stolen-password');
+  const press = () => analyst.call('POST', offer);
+  expect((await press()).json).toEqual({ said: 'Started: Stolen password on teo.marrash.' });
   expect((await press()).status).toBe(410);
   expect((await analyst.call('GET', '/runbook-runs')).json.runs).toMatchObject([
-    { title: 'Stolen password', startedBy: 'somebody in watch-room' },
+    { title: 'Stolen password', startedBy: 'analyst' },
   ]);
 });
 

@@ -18,7 +18,7 @@ async function rightsOf(client: Pool | PoolClient, does: string): Promise<Respon
 
 /**
  * Whoever asks has the role for it, by whatever way they ask: on the page, by a runbook, by a button in a room.
- * @param who the name of a person; whoever is none counts as an analyst
+ * @param who the name of a person; whoever is none any more counts as an analyst
  * @throws Failure 403
  */
 export async function requireMayAsk(client: Pool | PoolClient, does: string, who: string): Promise<void> {

@@ -7,7 +7,7 @@ import {
   type ResponseKind,
 } from '../../core/responses/document.js';
 import { labelOf, responseOf, responses as known } from '../../core/responses/shipped.js';
-import { type RespondAction, runbookOffered } from '../../core/sigma/actions.js';
+import { offerWords, type RespondAction, runbookOffered } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
 import type { ResponseRights, ResponseRightsWire } from '../../core/wire/responses.js';
 import { addChange } from '../alerts/service.js';
@@ -26,6 +26,7 @@ import {
   HOLD_RESPONSE,
   IS_SUBJECT,
   PRESS_BUTTON,
+  READ_BUTTON,
 } from './sql.js';
 
 function mistakeIn(kind: ResponseKind, subject: string): string {
@@ -84,6 +85,20 @@ function requireKnown(does: string): ResponseDocument {
     );
   return response;
 }
+
+/** What a button of a message would do, about which alert, said in which room. */
+interface Offer {
+  readonly does: string;
+  readonly runbook: boolean;
+  readonly subject: string;
+  readonly alert: number;
+  readonly title: string;
+  readonly via: string;
+}
+
+const buttonUsed = (): never => {
+  throw new Failure('button-used', 'This button was pressed already, or is too old.');
+};
 
 /** Responses to alerts: asked for, decided by a person, carried out by the job queue, and written down. */
 export class Responses {
@@ -151,31 +166,35 @@ export class Responses {
     return made.id;
   }
 
+  /** What a button of a message would do. @throws Failure 410 for a token that is unknown, used or too old */
+  async offer(token: string): Promise<Offer> {
+    const { rows } = await this.pool.query<Omit<Offer, 'runbook'>>(READ_BUTTON, [hashOfToken(token)]);
+    const found = rows[0] ?? buttonUsed();
+    return { ...found, does: offerWords(found.does), runbook: runbookOffered(found.does) !== null };
+  }
+
   /**
-   * What a button of a message does, once: it asks for a response, or starts a runbook.
+   * Does what a button of a message says, once, in the name of whoever pressed it: it asks for a response, or starts a runbook.
    * @param startRunbook starts one on an alert, and says so
    * @returns what to tell whoever pressed it
-   * @throws Failure 410 for a token that is unknown, used or too old
+   * @throws Failure 410 for a token that is unknown, used or too old; 403 for whoever may not ask for it
    */
-  async press(
+  async take(
     token: string,
+    who: string,
     startRunbook: (name: string, alert: number, who: string) => Promise<string>,
   ): Promise<string> {
     const pressed = await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ alert: number; does: string; subject: string; via: string }>(
-        PRESS_BUTTON,
-        [hashOfToken(token)],
-      );
-      const found = rows[0];
-      if (found === undefined)
-        throw new Failure('button-used', 'This button was pressed already, or is too old.');
-      const who = `somebody in ${found.via}`;
+      const { rows } = await client.query<{ alert: number; does: string; subject: string }>(PRESS_BUTTON, [
+        hashOfToken(token),
+      ]);
+      const found = rows[0] ?? buttonUsed();
       const runbook = runbookOffered(found.does);
-      if (runbook !== null) return { runbook, alert: found.alert, who };
+      if (runbook !== null) return { runbook, alert: found.alert };
       await this.askIn(client, found.alert, found, who);
       return `Asked for approval: ${labelOf(found.does)} of ${found.subject}.`;
     });
-    return typeof pressed === 'string' ? pressed : startRunbook(pressed.runbook, pressed.alert, pressed.who);
+    return typeof pressed === 'string' ? pressed : startRunbook(pressed.runbook, pressed.alert, who);
   }
 
   /**

@@ -1,7 +1,8 @@
 import {
   deliverAgain,
   listDeliveries,
-  pressButton,
+  readOffer,
+  takeOffer,
   previewActions,
 } from '../../core/wire/endpoints/deliveries.js';
 import {
@@ -44,7 +45,9 @@ export function deliveryRoutes(
       return {};
     }),
     handles(previewActions, ({ body }) => destinations.preview(body.text, body.id ?? null)),
-    // Whoever has the token was given a button; the token is all there is to know, and works once.
-    handles(pressButton, async ({ params }) => ({ said: await responses.press(params.token, startRunbook) })),
+    handles(readOffer, ({ params }) => responses.offer(params.token)),
+    handles(takeOffer, async ({ params, person }) => ({
+      said: await responses.take(params.token, person.name, startRunbook),
+    })),
   ];
 }

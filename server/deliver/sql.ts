@@ -113,7 +113,10 @@ export const ASK_RESPONSE =
   'INSERT INTO responses (alert, does, subject, asked_by, hours) VALUES ($1, $2, $3, $4, $5) RETURNING id';
 
 export const PRESS_BUTTON = `UPDATE answer_tokens SET used = now()
-    WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject, via`;
+    WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject`;
+
+export const READ_BUTTON = `SELECT t.alert::int AS alert, t.does, t.subject, t.via, a.title FROM answer_tokens t JOIN alerts a ON a.id = t.alert
+    WHERE token_hash = $1 AND used IS NULL AND expires > now()`;
 
 export const HOLD_RESPONSE =
   'SELECT does, subject, state, asked_by, undone_by FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE';

@@ -1,13 +1,12 @@
-import { Router, json, urlencoded } from 'express';
+import { Router, json } from 'express';
 import { isJsonObject } from '../../core/base/json.js';
 import { escape, renderFrame } from '../page/frame.js';
 import { Kept } from './kept.js';
 
 interface Button {
   readonly label: string;
-  readonly call: string;
-  /** What the other side answered when it was pressed. */
-  said: string | null;
+  /** The page where whoever opens it says that they mean it. */
+  readonly open: string;
 }
 
 interface Message {
@@ -25,21 +24,18 @@ const listOf = (value: unknown): Record<string, unknown>[] =>
   Array.isArray(value) ? value.filter((one): one is Record<string, unknown> => isJsonObject(one)) : [];
 const isWeb = (address: string): boolean => /^https?:\/\//.test(address);
 
-const show = ([key, message]: [string, Message]): string => `<section class="message">
+const show = (message: Message): string => `<section class="message">
 <p class="soft">${escape(message.room)} · ${message.at.toISOString().slice(11, 19)} UTC · ${escape(message.severity)}</p>
 <p><b>${escape(message.text)}</b></p>
 ${message.fields.map(({ name, value }) => `<p><span class="soft">${escape(name)}</span> <code>${escape(value)}</code></p>`).join('')}
 ${isWeb(message.link) ? `<p><a href="${escape(message.link)}">Open the alert</a></p>` : ''}
 ${message.buttons
-  .map((button, i) =>
-    button.said === null
-      ? `<form class="inline" method="post" action="/chat/press"><input type="hidden" name="message" value="${escape(key)}"><input type="hidden" name="button" value="${i}"><button>${escape(button.label)}</button></form>`
-      : `<p class="soft">${escape(button.label)}: ${escape(button.said)}</p>`,
-  )
+  .filter(({ open }) => isWeb(open))
+  .map(({ label, open }) => `<p><a href="${escape(open)}">${escape(label)}</a></p>`)
   .join('')}
 </section>`;
 
-/** A chat room: takes messages over HTTP, shows them, and calls back where a button is pressed. */
+/** A chat room: takes messages over HTTP and shows them, with their links. */
 export function chatRoom(): Router {
   const messages = new Kept<Message>();
   const router = Router();
@@ -52,31 +48,15 @@ export function chatRoom(): Router {
       severity: textOf(body['severity']),
       link: textOf(body['link']),
       fields: listOf(body['fields']).map(({ name, value }) => ({ name: textOf(name), value: textOf(value) })),
-      buttons: listOf(body['buttons']).map(({ label, call }) => ({
+      buttons: listOf(body['buttons']).map(({ label, open }) => ({
         label: textOf(label),
-        call: textOf(call),
-        said: null,
+        open: textOf(open),
       })),
     });
     response.json({ taken: true });
   });
   router.get('/messages', (_request, response) => {
     response.json({ messages: messages.all().map(([key, message]) => ({ key, ...message })) });
-  });
-  router.post('/press', urlencoded({ extended: false }), (request, response, next) => {
-    const { message: key, button: place } = request.body as { message?: unknown; button?: unknown };
-    const button = messages.get(textOf(key))?.buttons[Number(place)];
-    if (button === undefined || !isWeb(button.call) || button.said !== null) {
-      response.redirect(303, '/chat');
-      return;
-    }
-    fetch(button.call, { method: 'POST', redirect: 'error' })
-      .then(async (answer) => {
-        const body = (await answer.json()) as { said?: unknown; detail?: unknown };
-        button.said = textOf(body.said) || textOf(body.detail) || `answered ${answer.status}`;
-        response.redirect(303, '/chat');
-      })
-      .catch(next);
   });
   router.get('/', (_request, response) => {
     const all = messages.all();
@@ -85,7 +65,9 @@ export function chatRoom(): Router {
       .send(
         renderFrame(
           'Chat room',
-          all.length === 0 ? '<p class="soft">Nobody has said anything yet.</p>' : all.map(show).join(''),
+          all.length === 0
+            ? '<p class="soft">Nobody has said anything yet.</p>'
+            : all.map(([, message]) => show(message)).join(''),
           5,
         ),
       );

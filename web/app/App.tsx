@@ -75,6 +75,9 @@ const Clock = lazy(() =>
 const Runbooks = lazy(() =>
   import('../features/runbooks/RunbooksPage.js').then((module) => ({ default: module.RunbooksPage })),
 );
+const Offer = lazy(() =>
+  import('../features/alerts/OfferPage.js').then((module) => ({ default: module.OfferPage })),
+);
 const Run = lazy(() =>
   import('../features/runbooks/RunPage.js').then((module) => ({ default: module.RunPage })),
 );
@@ -223,6 +226,14 @@ export function App(): JSX.Element {
                   element={
                     <Place>
                       <Case />
+                    </Place>
+                  }
+                />
+                <Route
+                  path="/answers/:token"
+                  element={
+                    <Place>
+                      <Offer />
                     </Place>
                   }
                 />

@@ -36,14 +36,35 @@ export const previewActions = endpoint('post', '/rules/preview-actions', {
   example: { text: ruleExample },
 });
 
-export const pressButton = endpoint('post', '/answers/:token', {
-  access: 'anyone',
-  summary: 'Press a button of a message: ask for approval of what it says',
-  params: {
+const offerToken = {
+  type: 'object',
+  required: ['token'],
+  properties: { token: { type: 'string', minLength: 20, maxLength: 100 } },
+} as const;
+
+export const readOffer = endpoint('get', '/answers/:token', {
+  access: 'analyst',
+  summary: 'What a button of a message would do; it can be pressed after that',
+  params: offerToken,
+  answer: {
     type: 'object',
-    required: ['token'],
-    properties: { token: { type: 'string', minLength: 20, maxLength: 100 } },
+    required: ['does', 'runbook', 'subject', 'alert', 'title', 'via'],
+    additionalProperties: false,
+    properties: {
+      does: { type: 'string', description: 'the words of the button' },
+      runbook: { type: 'boolean', description: 'whether it starts one; else it asks for a response' },
+      subject: { type: 'string' },
+      alert: { type: 'integer' },
+      title: { type: 'string', description: 'of the alert' },
+      via: { type: 'string', description: 'the room that it was said in' },
+    },
   },
+});
+
+export const takeOffer = endpoint('post', '/answers/:token', {
+  access: 'analyst',
+  summary: 'Do what a button of a message says, once, in your own name: ask for approval, or start a runbook',
+  params: offerToken,
   answer: {
     type: 'object',
     required: ['said'],

@@ -10,7 +10,7 @@ const BUTTON_HOURS = 24;
 /** What a token of a button is known by. */
 export const hashOfToken = (token: string): Buffer => createHash('sha256').update(token).digest();
 
-/** A message to a room: text, fields, a link back, and buttons that each work once. */
+/** A message to a room: text, fields, a link back, and buttons, each a link to a page that does it once, in the name of whoever opens it. */
 export const sendChat: Send<'chat'> = async ({ content, key, destination, context, pool, base }) => {
   if (destination === null) throw new Error('A message needs a room.');
   const buttons = [];
@@ -24,7 +24,7 @@ export const sendChat: Send<'chat'> = async ({ content, key, destination, contex
       destination.name,
       BUTTON_HOURS,
     ]);
-    buttons.push({ label, call: `${base}/api/v1/answers/${token}` });
+    buttons.push({ label, open: `${base}/answers/${token}` });
   }
   const { text, severity, link, fields } = content;
   const body = JSON.stringify({ key, text, severity, link, fields, buttons });

@@ -209,7 +209,7 @@ describe('one alert', () => {
           label: 'Force a password change',
           subject: 'teo.marrash',
           state: 'asked',
-          askedBy: 'somebody in watch-room',
+          askedBy: 'joris.penhale',
           asked: '2026-11-14T06:50:00Z',
           decidedBy: null,
           reason: null,
