@@ -43,7 +43,7 @@ export function ResponseRightsPart({ mayChange }: { mayChange: boolean }): JSX.E
   return (
     <section aria-label="Responses">
       <div className="sub-head ruled">
-        <h3 className="section-head grow">Responses</h3>
+        <h2 className="section-head grow">Responses</h2>
         <span className="xs faint">whoever asked for one never approves it, unless it says so</span>
       </div>
       {save.isError && <Failed title="It stays as it was">{save.error.message}</Failed>}
