@@ -33,32 +33,34 @@ export function OfferPage(): JSX.Element {
             <Reading title="Fetching what is offered" />
           )
         ) : (
-          <div className="state">
-            <h1 className="section-head mb-0 anywhere">
-              {found.data.does}: {found.data.subject}
-            </h1>
-            <p className="anywhere">
+          <>
+            <div className="sheet-head pb-1">
+              <h1 className="sheet-title grow anywhere">
+                {found.data.does}: {found.data.subject}
+              </h1>
+            </div>
+            <p className="inset soft anywhere">
               offered in {found.data.via} for the alert{' '}
               <Link to={`/alerts/${found.data.alert}`}>{found.data.title}</Link>
             </p>
             {take.isError && <Failed title="It was not done">{take.error.message}</Failed>}
             {take.isSuccess ? (
-              <p role="status" className="anywhere">
+              <p role="status" className="inset anywhere">
                 {take.data.said} <Link to={`/alerts/${found.data.alert}`}>Open the alert</Link>
               </p>
             ) : (
-              <>
-                <Button variant="primary" autoFocus disabled={take.isPending} onClick={() => take.mutate()}>
-                  {found.data.runbook ? 'Start it' : 'Ask for it'}
-                </Button>
-                <p className="sm soft">
+              <div className="inset">
+                <p className="sm">
                   {found.data.runbook
                     ? 'It is started in your name, once.'
                     : 'It is asked for in your name, once; another person approves it on the alert.'}
                 </p>
-              </>
+                <Button variant="primary" autoFocus disabled={take.isPending} onClick={() => take.mutate()}>
+                  {found.data.runbook ? 'Start it' : 'Ask for it'}
+                </Button>
+              </div>
             )}
-          </div>
+          </>
         )}
       </section>
     </main>

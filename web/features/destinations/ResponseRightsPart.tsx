@@ -7,7 +7,7 @@ import { Failed } from '../../ui/State.js';
 
 const roles = ['analyst', 'admin'] as const;
 /** Who may approve what: an analyst or an administrator, alone or not. */
-const words = { analyst: 'any analyst', admin: 'an administrator' } as const;
+const words = { analyst: 'analysts', admin: 'administrators' } as const;
 
 /** Who may ask for each response, and who may approve it. */
 export function ResponseRightsPart({ mayChange }: { mayChange: boolean }): JSX.Element | null {
@@ -44,32 +44,30 @@ export function ResponseRightsPart({ mayChange }: { mayChange: boolean }): JSX.E
     <section aria-label="Responses">
       <div className="sub-head ruled">
         <h2 className="section-head grow">Responses</h2>
-        <span className="xs faint">whoever asked for one never approves it, unless it says so</span>
+        <span className="xs faint">alone: an administrator may approve their own, saying why</span>
       </div>
       {save.isError && <Failed title="It stays as it was">{save.error.message}</Failed>}
       <div className="response-rights">
         <span className="soft">response</span>
         <span className="soft">asked for by</span>
         <span className="soft">approved by</span>
-        <span className="soft">administrators alone</span>
+        <span className="soft">alone</span>
         {found.data.responses.map((one) => (
           <div key={one.does} className="of-response">
-            <span className="cut" title={one.title}>
-              {one.title}
-            </span>
+            <span className="anywhere">{one.title}</span>
             {choice(one, 'asks', 'asks')}
             {choice(one, 'approves', 'approves')}
-            <label className="sm">
+            <span>
               <input
                 type="checkbox"
-                className="form-check-input me-2"
+                className="form-check-input"
+                title="An administrator may approve what they asked for, saying why"
                 aria-label={`Administrators alone: ${one.title}`}
                 disabled={!mayChange}
                 checked={one.alone}
                 onChange={(event) => change(one, { alone: event.target.checked })}
               />
-              saying why
-            </label>
+            </span>
           </div>
         ))}
       </div>
