@@ -39,7 +39,7 @@ export function OfferPage(): JSX.Element {
                 {found.data.does}: {found.data.subject}
               </h1>
             </div>
-            <p className="inset soft anywhere">
+            <p className="inset soft anywhere mb-3">
               offered in {found.data.via} for the alert{' '}
               <Link to={`/alerts/${found.data.alert}`}>{found.data.title}</Link>
             </p>
@@ -50,7 +50,7 @@ export function OfferPage(): JSX.Element {
               </p>
             ) : (
               <div className="inset">
-                <p className="sm">
+                <p className="sm mb-2">
                   {found.data.runbook
                     ? 'It is started in your name, once.'
                     : 'It is asked for in your name, once; another person approves it on the alert.'}
