@@ -3,6 +3,9 @@ import type { Wire } from './common.js';
 export const roles = ['reader', 'analyst', 'admin'] as const;
 export type Role = (typeof roles)[number];
 
+/** Whether a role may do what another one is needed for: each may all that those before it may. */
+export const reaches = (role: Role, needed: Role): boolean => roles.indexOf(role) >= roles.indexOf(needed);
+
 /** Whoever is signed in. */
 export const person = {
   type: 'object',

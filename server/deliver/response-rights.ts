@@ -1,15 +1,12 @@
 import type { Pool, PoolClient } from 'pg';
 import { labelOf, responses } from '../../core/responses/shipped.js';
-import type { Person } from '../../core/wire/people.js';
+import { type Person, reaches } from '../../core/wire/people.js';
 import type { ResponseRights, ResponseRightsWire } from '../../core/wire/responses.js';
 import { Failure, notFound } from '../failure.js';
 import { PUT_RIGHTS, READ_RIGHTS, RIGHTS_OF, ROLE_OF_PERSON } from './sql.js';
 
 /** What holds where nobody said otherwise: analysts ask and approve, another than who asked; administrators alone, saying why. */
 const USUAL: ResponseRights = { asks: 'analyst', approves: 'analyst', alone: true };
-
-const may = ({ role }: Pick<Person, 'role'>, least: ResponseRights['asks']): boolean =>
-  role === 'admin' || (least === 'analyst' && role === 'analyst');
 
 async function rightsOf(client: Pool | PoolClient, does: string): Promise<ResponseRights> {
   const { rows } = await client.query<ResponseRights>(RIGHTS_OF, [does]);
@@ -24,7 +21,7 @@ async function rightsOf(client: Pool | PoolClient, does: string): Promise<Respon
 export async function requireMayAsk(client: Pool | PoolClient, does: string, who: string): Promise<void> {
   const { asks } = await rightsOf(client, does);
   const { rows } = await client.query<Pick<Person, 'role'>>(ROLE_OF_PERSON, [who]);
-  if (!may(rows[0] ?? { role: 'analyst' }, asks))
+  if (!reaches(rows[0]?.role ?? 'analyst', asks))
     throw new Failure('role', `Only an ${asks} may ask for: ${labelOf(does)}.`);
 }
 
@@ -41,7 +38,8 @@ export async function requireMayApprove(
   reason: string | null,
 ): Promise<void> {
   const { approves, alone } = await rightsOf(client, does);
-  if (!may(who, approves)) throw new Failure('role', `Only an ${approves} may approve: ${labelOf(does)}.`);
+  if (!reaches(who.role, approves))
+    throw new Failure('role', `Only an ${approves} may approve: ${labelOf(does)}.`);
   if (!own) return;
   if (who.role !== 'admin' || !alone)
     throw new Failure('own-request', 'You asked for this yourself: somebody else must approve it.');

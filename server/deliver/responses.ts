@@ -140,7 +140,7 @@ export class Responses {
 
   /**
    * Asks for a response in a transaction of whoever calls.
-   * @param who a person, or somebody in a room
+   * @param who the name of a person
    * @returns its number
    * @throws Failure 403, 404, 422
    */

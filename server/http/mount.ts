@@ -1,7 +1,7 @@
 import express, { type NextFunction, type Request, type Response, type Router } from 'express';
 import type { Logger } from 'pino';
 import type { Access } from '../../core/wire/endpoint.js';
-import { type Person, type Role, roles } from '../../core/wire/people.js';
+import { type Person, reaches } from '../../core/wire/people.js';
 import { asPerson } from '../db/who-asks.js';
 import { Failure, invalid } from '../failure.js';
 import { JSON_LIMIT, toFailure, toProblem } from './problems.js';
@@ -10,8 +10,6 @@ import { check, mistakeIn } from './validate.js';
 
 /** Finds out who sends a request; null for nobody. */
 export type Identify = (request: Request) => Promise<{ person: Person; bySession: boolean } | null>;
-
-const rankOf = (role: Role): number => roles.indexOf(role);
 
 /**
  * True for the origin of our own pages: where they are found by people, or the host that was asked. A proxy may ask for
@@ -64,7 +62,7 @@ async function admit(
   const found = await identify(request);
   if (found === null)
     throw new Failure('not-signed-in', 'Nobody is signed in. Sign in, or send a personal token.');
-  if (rankOf(found.person.role) < rankOf(access))
+  if (!reaches(found.person.role, access))
     throw new Failure(
       'role',
       `This needs the role "${access}", and ${found.person.name} has "${found.person.role}".`,

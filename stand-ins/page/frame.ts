@@ -23,8 +23,7 @@ const STYLE = `
   :focus-visible { outline: 2px solid #1d4274; outline-offset: 2px; }
   a { color: #1d4274; }
   .trouble, .message { border-left: 3px solid #832f33; padding-left: 8px; }
-  .message { border-color: #8a7450; margin: 16px 0; }
-  .inline { display: inline-block; margin: 4px 8px 0 0; }`;
+  .message { border-color: #8a7450; margin: 16px 0; }`;
 
 const places = [
   ['/', 'Scenes'],

@@ -22,7 +22,7 @@ export interface Sending<K extends Content['do']> {
   readonly destination: Destination | null;
   readonly context: AlertContext;
   readonly pool: Pool;
-  /** The address of the workbench, which buttons call back. */
+  /** The address of the workbench, which links and buttons lead to. */
   readonly base: string;
   /** The only folder programs are run from; null where none are. */
   readonly programs: string | null;
