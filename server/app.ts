@@ -51,6 +51,7 @@ import { Freezer } from './cases/freeze.js';
 import { CaseReports } from './cases/reports.js';
 import { Cases } from './cases/service.js';
 import { Destinations } from './deliver/destinations.js';
+import { RaiseByHand } from './alerts/raise.js';
 import { Responses } from './deliver/responses.js';
 import { LogSources } from './rules/log-sources.js';
 import { Replays } from './rules/replays.js';
@@ -156,7 +157,13 @@ export function apiRoutes(
     ...replayRoutes(replays, new RuleHistory(pool)),
     ...tuningRoutes(new Tuning({ pool, runner, rules, replays, sources, lists, threads, now })),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),
-    ...alertRoutes(alerts, responses, new ResponseHistory(planner, runner, alerts, responses, now), notices),
+    ...alertRoutes(
+      alerts,
+      new RaiseByHand(pool, alerts, planner, runner, now),
+      responses,
+      new ResponseHistory(planner, runner, alerts, responses, now),
+      notices,
+    ),
     ...subjectRoutes(
       new Dossiers(pool, planner, runner, identities, boards, alerts),
       identities,

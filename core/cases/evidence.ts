@@ -115,7 +115,13 @@ function ofAlert(alert: JsonObject, rule: JsonObject): EvidenceSays {
   const subjects = [...named, ...subjectsOf(events)];
   return {
     facts: [
-      { label: 'rule', value: `${textOf(rule['title'])}, version ${textOf(rule['version'])}` },
+      {
+        label: 'rule',
+        value:
+          rule['id'] === null
+            ? 'none: raised by hand'
+            : `${textOf(rule['title'])}, version ${textOf(rule['version'])}`,
+      },
       { label: 'subject', value: textOf(alert['subject']) },
       { label: 'matches', value: textOf(alert['matches']) },
       { label: 'first', value: textOf(alert['firstEvent']) },

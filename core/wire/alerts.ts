@@ -1,4 +1,5 @@
 import { levels, maybeMoment, maybeText, moment, texts, type Wire, window } from './common.js';
+import { subjectKinds } from '../subjects/kinds.js';
 import { next, pageQuery } from './paging.js';
 
 export const alertStates = ['unread', 'looking', 'settled'] as const;
@@ -31,7 +32,7 @@ export const alert = {
   additionalProperties: false,
   properties: {
     id: { type: 'number' },
-    rule: { type: 'string' },
+    rule: { ...maybeText, description: 'null where somebody raised it by hand' },
     ruleVersion: { type: 'integer' },
     title: { type: 'string' },
     level: levels,
@@ -284,6 +285,21 @@ export const alertsMerge = {
   additionalProperties: false,
   properties: { ids, into: { type: 'integer', minimum: 1 } },
 } as const;
+
+/** An alert that somebody raises by hand, about whom or what. */
+export const alertRaise = {
+  type: 'object',
+  required: ['kind', 'name', 'title', 'level', 'window'],
+  additionalProperties: false,
+  properties: {
+    kind: { enum: subjectKinds },
+    name: { type: 'string', minLength: 1, maxLength: 500 },
+    title: { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S', description: 'what was found' },
+    level: levels,
+    window: { ...window, description: 'its evidence is the newest 200 events in it that name the subject' },
+  },
+} as const;
+export type AlertRaise = Wire<typeof alertRaise>;
 
 export const alertDetail = {
   ...alert,

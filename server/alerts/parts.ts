@@ -21,7 +21,7 @@ export class AlertParts {
   ) {}
 
   /** The conditions that events met, by the rule as it is now. */
-  async why(rule: string, events: readonly EventPlace[]): Promise<AlertDetail['why']> {
+  async why(rule: string | null, events: readonly EventPlace[]): Promise<AlertDetail['why']> {
     const { running, pack, entries } = await this.reading.all();
     const file = running.findIndex(({ id }) => id === rule);
     const own = pack.origins.flatMap((origin, at) => (origin.file === file ? [at] : []));
@@ -45,7 +45,7 @@ export class AlertParts {
   /** Settled alerts of the same rule and subject first, then of the same rule, then of the same subject. */
   async similar(alert: {
     readonly id: number;
-    readonly rule: string;
+    readonly rule: string | null;
     readonly subject: string;
   }): Promise<AlertDetail['similar']> {
     const { rows } = await this.pool.query<

@@ -7,6 +7,7 @@ import {
   listAlertPeople,
   listAlerts,
   mergeAlerts,
+  raiseAlert,
   readAlert,
   tryResponse,
   undoResponse,
@@ -17,10 +18,12 @@ import type { Responses } from '../deliver/responses.js';
 import { EventStream } from '../http/event-stream.js';
 import { ANSWERED, handles, type Route } from '../http/route.js';
 import type { Notices } from '../live/notices.js';
+import type { RaiseByHand } from './raise.js';
 import type { Alerts } from './service.js';
 
 export function alertRoutes(
   alerts: Alerts,
+  byHand: RaiseByHand,
   responses: Responses,
   tries: ResponseHistory,
   notices: Notices,
@@ -29,6 +32,7 @@ export function alertRoutes(
     handles(listAlerts, async ({ query, person }) => alerts.all(query, person.name)),
     handles(countWaitingAlerts, async () => ({ levels: await alerts.waiting() })),
     handles(changeAlerts, async ({ body, person }) => alerts.changeMany(body.ids, body.change, person.name)),
+    handles(raiseAlert, ({ body, person, signal }) => byHand.raise(body, person.name, signal)),
     handles(mergeAlerts, async ({ body, person }) => alerts.merge(body.ids, body.into, person.name)),
     handles(askResponse, async ({ params, body, person }) => {
       await responses.ask(Number(params.id), body, person.name);

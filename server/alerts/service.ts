@@ -41,7 +41,7 @@ import {
 
 interface AlertRow {
   readonly id: number;
-  readonly rule: string;
+  readonly rule: string | null;
   readonly rule_version: number;
   readonly title: string;
   readonly level: Alert['level'];

@@ -210,6 +210,16 @@ export const ALERTS_ABOUT = `SELECT ${COLUMNS} FROM alerts
 
 export const WHO_MAY_WORK = `SELECT name FROM users WHERE role <> 'reader' ORDER BY name LIMIT 500`;
 
+/** $1 title, $2 level, $3 subject, $4 its fields, $5 key, $6 how many events, $7 the first and $8 the last; nothing where one is open */
+export const RAISE_ALERT = `INSERT INTO alerts (document, rule_version, title, level, subject, subject_fields, key, matches, first_event, last_event)
+  VALUES (0, 0, $1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT (key) WHERE rule IS NULL AND state <> 'settled' DO NOTHING RETURNING id`;
+
+export const FIND_RAISED = `SELECT id FROM alerts WHERE rule IS NULL AND key = $1 AND state <> 'settled'`;
+
+/** $1 alert, $2 ids of events, $3 their times */
+export const ADD_EVIDENCE = `INSERT INTO alert_events (alert, event_id, event_time)
+  SELECT $1, * FROM unnest($2::uuid[], $3::timestamptz[]) ON CONFLICT DO NOTHING`;
+
 export const READ_ALERT = `SELECT ${COLUMNS} FROM alerts WHERE id = $1`;
 
 export const EVIDENCE_OF_ALERT =
@@ -235,7 +245,7 @@ export const TAKE_UP_EVIDENCE = `INSERT INTO alert_events (alert, event_id, even
 
 export const SETTLE_MERGED = `UPDATE alerts SET state = 'settled', verdict = coalesce(verdict, 'unsure'), merged_into = $2, updated = now() WHERE id = ANY($1)`;
 
-export const FIND_OTHER_OPEN = `SELECT o.id FROM alerts a JOIN alerts o ON o.rule = a.rule AND o.document = a.document AND o.key = a.key AND o.id <> a.id
+export const FIND_OTHER_OPEN = `SELECT o.id FROM alerts a JOIN alerts o ON (o.rule = a.rule OR o.rule IS NULL AND a.rule IS NULL) AND o.document = a.document AND o.key = a.key AND o.id <> a.id
   WHERE a.id = $1 AND o.state <> 'settled'`;
 
 export const ADD_ALERT_CHANGE = 'INSERT INTO alert_changes (alert, who, what) VALUES ($1, $2, $3)';

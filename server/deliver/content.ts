@@ -9,7 +9,7 @@ import { jsonToText } from '../../core/text/json-text.js';
 /** An alert with its newest event, as messages tell it. */
 export interface AlertContext {
   readonly alert: number;
-  readonly rule: string;
+  readonly rule: string | null;
   readonly title: string;
   readonly level: string;
   readonly subject: string;
@@ -61,7 +61,7 @@ export function valuesOf(context: AlertContext, base: string): Record<string, st
     first: formatInstant(context.first),
     last: formatInstant(context.last),
     link: `${base}/alerts/${context.alert}`,
-    rule: context.rule,
+    rule: context.rule ?? '',
     alert: String(context.alert),
   };
 }

@@ -27,6 +27,7 @@ import {
   IS_SUBJECT,
   PRESS_BUTTON,
   READ_BUTTON,
+  RELEASE_BUTTON,
 } from './sql.js';
 
 function mistakeIn(kind: ResponseKind, subject: string): string {
@@ -66,6 +67,8 @@ async function requireSubject(
     places['address'] ?? places['source'] ?? null,
     places['destination'] ?? null,
     namesOfSubject(response.on, places),
+    places['port'] ?? null,
+    places['protocol'] ?? null,
   ]);
   if (rows[0] === undefined) throw notFound(`alert ${alert}`);
   if (!rows[0].known)
@@ -194,7 +197,13 @@ export class Responses {
       await this.askIn(client, found.alert, found, who);
       return `Asked for approval: ${labelOf(found.does)} of ${found.subject}.`;
     });
-    return typeof pressed === 'string' ? pressed : startRunbook(pressed.runbook, pressed.alert, who);
+    if (typeof pressed === 'string') return pressed;
+    try {
+      return await startRunbook(pressed.runbook, pressed.alert, who);
+    } catch (error) {
+      await this.pool.query(RELEASE_BUTTON, [hashOfToken(token)]);
+      throw error;
+    }
   }
 
   /**

@@ -11,7 +11,7 @@ export interface DueDelivery {
   readonly key: string;
   readonly tries: number;
   readonly alert: number;
-  readonly rule: string;
+  readonly rule: string | null;
   readonly title: string;
   readonly level: string;
   readonly subject: string;
@@ -115,6 +115,9 @@ export const ASK_RESPONSE =
 export const PRESS_BUTTON = `UPDATE answer_tokens SET used = now()
     WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject`;
 
+/** A button whose offer could not be begun is as it was. */
+export const RELEASE_BUTTON = 'UPDATE answer_tokens SET used = NULL WHERE token_hash = $1';
+
 export const READ_BUTTON = `SELECT t.alert::int AS alert, t.does, t.subject, t.via, a.title FROM answer_tokens t JOIN alerts a ON a.id = t.alert
     WHERE token_hash = $1 AND used IS NULL AND expires > now()`;
 
@@ -138,14 +141,15 @@ export const DECIDE_RESPONSE =
 
 /**
  * Who an alert is about: its subject, and whom one event of its evidence names. $1 alert, $2 subject, $3 an address,
- * $4 where it goes, $5 names; either the names are told or the addresses
+ * $4 where it goes, $5 names, $6 and $7 the port and protocol of a flow; either the names are told or the addresses
  */
 export const IS_SUBJECT = `
   SELECT a.subject = $2 OR EXISTS (SELECT 1 FROM jsonb_each_text(a.subject_fields) AS f WHERE f.value = $2)
       OR EXISTS (SELECT 1 FROM alert_events ae JOIN events e ON e.id = ae.event_id AND e."time" = ae.event_time
                   WHERE ae.alert = a.id AND ($5::text[] <@ array_remove(ARRAY[e."user", e.target_user, e.acting_as, e.host,
                            e.src_host, e.dst_host, e.group_name, e.account], NULL)
-                         OR $3::inet IN (e.src_ip, e.dst_ip) AND ($4::inet IS NULL OR e.dst_ip = $4::inet))) AS known
+                         OR $3::inet IN (e.src_ip, e.dst_ip) AND ($4::inet IS NULL
+                           OR e.src_ip = $3::inet AND e.dst_ip = $4::inet AND e.dst_port = $6::int AND lower(e.protocol) = $7))) AS known
     FROM alerts a WHERE a.id = $1`;
 
 export const ADD_BUTTON = `INSERT INTO answer_tokens (token_hash, alert, does, subject, via, expires)

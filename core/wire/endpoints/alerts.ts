@@ -3,6 +3,7 @@ import {
   alertChange,
   alertDetail,
   alertList,
+  alertRaise,
   alertsChange,
   alertsChanged,
   alertsMerge,
@@ -36,6 +37,20 @@ export const changeAlerts = endpoint('patch', '/alerts', {
   body: alertsChange,
   answer: alertsChanged,
   example: { ids: [4, 5], change: { state: 'settled', verdict: 'harmless', reason: 'a drill' } },
+});
+
+export const raiseAlert = endpoint('post', '/alerts', {
+  access: 'analyst',
+  summary: 'Raise an alert by hand, about a subject; whoever raises it works on it',
+  body: alertRaise,
+  answer: alertDetail,
+  example: {
+    kind: 'host',
+    name: 'quay-tk-07',
+    title: 'It talks to an address nobody knows',
+    level: 'medium',
+    window: { from: '2026-11-29T00:00:00Z', to: '2026-11-30T00:00:00Z' },
+  },
 });
 
 export const mergeAlerts = endpoint('post', '/alerts/merge', {

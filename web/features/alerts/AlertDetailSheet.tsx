@@ -11,7 +11,7 @@ import { answerTo } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../kit/Curl.js';
 import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
-import { count, showTime } from '../../ui/format.js';
+import { count, counted, showTime } from '../../ui/format.js';
 import { Outcome, Severity } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
 import { Deliveries, Similar, SmallDossier, Why } from './AlertAside.js';
@@ -92,9 +92,13 @@ export function AlertDetailSheet({
       <div className="sheet-head pb-1 align-items-center">
         <Severity level={data.level} />
         <h2 className="sheet-title grow">{data.title}</h2>
-        <Link className="sm nowrap" to={`/rules/${data.rule}${search}`}>
-          Open the rule
-        </Link>
+        {data.rule === null ? (
+          <span className="sm soft nowrap">raised by hand</span>
+        ) : (
+          <Link className="sm nowrap" to={`/rules/${data.rule}${search}`}>
+            Open the rule
+          </Link>
+        )}
       </div>
       <div className="inset">
         <p className="mono sm anywhere">
@@ -105,8 +109,12 @@ export function AlertDetailSheet({
           ))}
         </p>
         <p className="sm soft pt-1">
-          {count(data.matches)} {data.matches === 1 ? 'match' : 'matches'} from{' '}
-          {showTime(data.firstEvent, zone, 'log')} to {showTime(data.lastEvent, zone, 'log')} {zone}
+          {counted(
+            data.matches,
+            data.rule === null ? 'event' : 'match',
+            data.rule === null ? 'events' : 'matches',
+          )}{' '}
+          from {showTime(data.firstEvent, zone, 'log')} to {showTime(data.lastEvent, zone, 'log')} {zone}
         </p>
       </div>
       {mayChange && (
@@ -132,11 +140,13 @@ export function AlertDetailSheet({
               </button>
             </>
           )}
-          {data.state === 'settled' && (data.verdict === 'harmless' || data.verdict === 'wrong') && (
-            <Link className="btn btn-primary" to={tuningAddress(data, search)}>
-              Tune this away
-            </Link>
-          )}
+          {data.rule !== null &&
+            data.state === 'settled' &&
+            (data.verdict === 'harmless' || data.verdict === 'wrong') && (
+              <Link className="btn btn-primary" to={tuningAddress(data.rule, data.subjectFields, search)}>
+                Tune this away
+              </Link>
+            )}
           {data.state !== 'unread' && (
             <Button variant="outline-secondary" onClick={onPutBack}>
               Put back<kbd>U</kbd>
@@ -204,7 +214,7 @@ export function AlertDetailSheet({
       )}
       <div className="sheet-foot">
         <span>
-          Rule version {data.ruleVersion} ·{' '}
+          {data.rule !== null && `Rule version ${data.ruleVersion} · `}
           {data.state === 'settled'
             ? `settled as ${data.verdict}${data.reason === null ? '' : `: ${data.reason}`}`
             : data.state === 'looking'
@@ -314,7 +324,7 @@ function ToDossier({
 }
 
 /** The bench of the rule, with the values of the alert chosen. */
-function tuningAddress({ rule, subjectFields }: AlertDetail, search: string): string {
+function tuningAddress(rule: string, subjectFields: AlertDetail['subjectFields'], search: string): string {
   const within = new URLSearchParams(search);
   for (const [field, value] of Object.entries(subjectFields)) within.append('leave', `${field}:${value}`);
   return `/tuning/${rule}?${within}`;

@@ -36,7 +36,8 @@ import { useKeys } from '../../ui/use-keys.js';
 import { LinkCase, SplitCase } from './BelongsPart.js';
 import { CaseWords, CloseCase, HandOver, MergeCase } from './case-dialogs.js';
 import { PinSheet } from './PinSheet.js';
-import { reportAddress, StandsSheet } from './StandsSheet.js';
+import { reportAddress } from './ReportBar.js';
+import { StandsSheet } from './StandsSheet.js';
 import { keyOfThing, StoryList, type StoryThing, thingsOf } from './StoryList.js';
 
 const USUAL = { show: 'story', at: '' } as const;

@@ -3,26 +3,20 @@ import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { labelOfMarking } from '../../../core/cases/marking.js';
-import { type CaseRole, caseRoles } from '../../../core/cases/words.js';
-import { isSubjectKind } from '../../../core/subjects/kinds.js';
+import type { CaseRole } from '../../../core/cases/words.js';
 import type { CaseChange, CaseDetail, CaseSuggestion, NewPin } from '../../../core/wire/cases.js';
-import { reportCase, suggestForCase, verifyCase } from '../../../core/wire/endpoints/cases.js';
-import { addressOf, answerTo } from '../../api/call.js';
+import { suggestForCase } from '../../../core/wire/endpoints/cases.js';
+import { answerTo } from '../../api/call.js';
 import { CurlLink } from '../../kit/Curl.js';
-import { dossierAddress } from '../../results/dossier-address.js';
 import { counted, showTime } from '../../ui/format.js';
-import { type Level, LEVELS, Severity, TextMark } from '../../ui/Glyphs.js';
+import { LEVELS, Severity } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';
 import { RunsPart } from '../../runbooks/RunsPart.js';
 import { BelongsPart, type BelongsProps } from './BelongsPart.js';
 import { PeopleSelect } from './case-dialogs.js';
-
-const roleWords: Readonly<Record<CaseRole, string>> = {
-  victim: 'victim',
-  used: 'used',
-  attacker: 'attacker’s',
-  affected: 'affected',
-};
+import { gravest } from './gravest.js';
+import { ReportBar } from './ReportBar.js';
+import { SubjectsPart } from './SubjectsPart.js';
 
 export interface StandsProps {
   readonly one: CaseDetail;
@@ -59,7 +53,7 @@ export function StandsSheet(props: StandsProps): JSX.Element {
       <div className="scrolls">
         <Standing {...props} />
         <Tasks {...props} />
-        <Subjects {...props} />
+        <SubjectsPart {...props} />
         {one.techniques.length > 0 && (
           <>
             <div className="sub-head ruled">
@@ -108,14 +102,6 @@ export function StandsSheet(props: StandsProps): JSX.Element {
       </div>
     </section>
   );
-}
-
-const isLevel = (word: string | null): word is Level => (LEVELS as readonly (string | null)[]).includes(word);
-
-/** The gravest of what is pinned, where nobody said how grave it is. */
-function gravest({ pinned, severity }: CaseDetail): Level | null {
-  if (isLevel(severity)) return severity;
-  return [...LEVELS].reverse().find((level) => pinned.some((pin) => pin.level === level)) ?? null;
 }
 
 function Standing({ one, zone, mayChange, onDialog, onChange }: StandsProps): JSX.Element {
@@ -263,68 +249,6 @@ function Tasks({ one, zone, mayChange, adding, onAdding, onTask, onTick }: Stand
   );
 }
 
-/** Names that are shown without a role before the rest folds. */
-const SHOWN_UNSAID = 8;
-
-function Subjects({ one, search, mayChange, onRole }: StandsProps): JSX.Element {
-  const unsaid = one.subjects.filter(({ role }) => role === null);
-  const name = (subject: CaseDetail['subjects'][number]): JSX.Element => (
-    <span key={`${subject.kind} ${subject.name}`} className="subject-name">
-      {isSubjectKind(subject.kind) ? (
-        <Link to={dossierAddress(subject.kind, subject.name, search)}>{subject.name}</Link>
-      ) : (
-        subject.name
-      )}
-      {mayChange && (
-        <select
-          className="choice-sign"
-          aria-label={`What ${subject.name} is`}
-          value={subject.role ?? ''}
-          onChange={(event) => onRole(subject, caseRoles.find((role) => role === event.target.value) ?? null)}
-        >
-          <option value="">no role</option>
-          {caseRoles.map((role) => (
-            <option key={role} value={role}>
-              {roleWords[role]}
-            </option>
-          ))}
-        </select>
-      )}
-    </span>
-  );
-  return (
-    <>
-      <div className="sub-head ruled">
-        <h3 className="section-head grow">Subjects</h3>
-        <span className="sm soft">{counted(one.subjects.length, 'name')}</span>
-      </div>
-      <dl className="standing subjects-by-role">
-        {caseRoles.map((role) => {
-          const own = one.subjects.filter((subject) => subject.role === role);
-          return own.length === 0 ? null : (
-            <div key={role} className="of-role">
-              <dt>{roleWords[role]}</dt>
-              <dd>{own.map(name)}</dd>
-            </div>
-          );
-        })}
-        {unsaid.length > 0 && (
-          <div className="of-role">
-            <dt>no role</dt>
-            <dd>{unsaid.slice(0, SHOWN_UNSAID).map(name)}</dd>
-          </div>
-        )}
-      </dl>
-      {unsaid.length > SHOWN_UNSAID && (
-        <details className="inset sm pb-2">
-          <summary>{counted(unsaid.length - SHOWN_UNSAID, 'more name')}</summary>
-          <div className="more-names">{unsaid.slice(SHOWN_UNSAID).map(name)}</div>
-        </details>
-      )}
-    </>
-  );
-}
-
 function Suggestions({ one, zone, search, mayChange, onPin, onDialog }: StandsProps): JSX.Element | null {
   const found = useQuery(answerTo(suggestForCase, { params: { id: one.id } }));
   const suggested = found.data?.suggested ?? [];
@@ -394,72 +318,5 @@ function History({ one, zone }: { one: CaseDetail; zone: string }): JSX.Element 
         </p>
       ))}
     </details>
-  );
-}
-
-/** Where a report of a case is read. */
-export const reportAddress = (id: number, form: 'html' | 'markdown' | 'json' | 'stix'): string =>
-  `/api/v1${addressOf(reportCase, { params: { id }, query: { form } })}`;
-
-/** Shows the print dialogue for a report, without leaving the page. */
-function printReport(id: number): void {
-  const frame = document.createElement('iframe');
-  frame.title = 'Report';
-  frame.className = 'visually-hidden';
-  frame.src = reportAddress(id, 'html');
-  frame.onload = () => {
-    frame.contentWindow?.addEventListener('afterprint', () => frame.remove());
-    frame.contentWindow?.print();
-  };
-  document.body.append(frame);
-}
-
-function ReportBar({ one }: { one: CaseDetail }): JSX.Element {
-  const verified = useQuery({
-    ...answerTo(verifyCase, { params: { id: one.id } }),
-    enabled: one.pinned.length > 0,
-  });
-  const broken = verified.data?.pins.filter(({ holds }) => holds === false) ?? [];
-  const notes = one.notes.filter(({ isLine, inReport }) => !isLine && inReport).length;
-  return (
-    <div className="report-bar">
-      <div className="note-head">
-        <h3 className="section-head grow mb-0">Report</h3>
-        <span className="xs soft">
-          {counted(one.pinned.length, 'pin')}, {counted(notes, 'note')}, {counted(one.tasks.length, 'task')},{' '}
-          {counted(one.subjects.filter(({ role }) => role !== null).length, 'subject')}
-        </span>
-      </div>
-      {verified.data !== undefined && (
-        <p className={`xs mb-0 ${broken.length > 0 ? 'bad' : 'soft'}`}>
-          <TextMark mark={broken.length > 0 ? 'bad' : 'fine'} />{' '}
-          {broken.length > 0
-            ? `No longer as pinned: ${broken.map(({ title }) => title).join(', ')}`
-            : 'All evidence is as it was pinned'}
-        </p>
-      )}
-      <div className="note-buttons">
-        <a
-          className="btn btn-outline-secondary"
-          href={reportAddress(one.id, 'html')}
-          target="_blank"
-          rel="noreferrer"
-        >
-          Preview
-        </a>
-        <Button variant="outline-secondary" onClick={() => printReport(one.id)}>
-          Print
-        </Button>
-        <a className="btn btn-outline-secondary" href={reportAddress(one.id, 'markdown')}>
-          Markdown
-        </a>
-        <a className="btn btn-outline-secondary" href={reportAddress(one.id, 'stix')}>
-          STIX 2.1
-        </a>
-        <a className="btn btn-outline-secondary" href={reportAddress(one.id, 'json')}>
-          File
-        </a>
-      </div>
-    </div>
   );
 }

@@ -28,6 +28,7 @@ import { subjectState } from './subject-cards.js';
 import { Words } from '../../results/Words.js';
 
 const Names = lazy(async () => ({ default: (await import('./Names.js')).Names }));
+const RaiseAlert = lazy(async () => ({ default: (await import('../../cases/RaiseAlert.js')).RaiseAlert }));
 const PinToCase = lazy(async () => ({ default: (await import('../../cases/PinToCase.js')).PinToCase }));
 
 /** Everything about one subject in the Beam. */
@@ -61,7 +62,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
     setBrushed(next);
     if (next === null) setNarrowed(false);
   };
-  const [open, setOpen] = useState<'names' | 'case' | 'runbook' | null>(null);
+  const [open, setOpen] = useState<'names' | 'case' | 'runbook' | 'raise' | null>(null);
   const of = subjectBoards[kind];
 
   // Whom the page is about is said already: what the Beam carries of such names would only empty it.
@@ -123,11 +124,12 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
   const everything = huntAt(`from all\nwhere about ${kind} ${quoteText(name)}`);
   const mayChange = person.role !== 'reader';
   // What is done about somebody is asked for, and approved, on an alert about them.
-  const waiting = data?.alerts.find(
-    ({ state, subjectFields }) => state !== 'settled' && 'user' in subjectFields,
-  );
   const waitingAlerts = data?.alerts.filter(({ state }) => state !== 'settled') ?? [];
-  const answerable = kind === 'user' && waiting !== undefined ? `/alerts/${waiting.id}${search}` : null;
+  const respond = (): void => {
+    const [first] = waitingAlerts;
+    if (first === undefined) setOpen('raise');
+    else void navigate(`/alerts/${first.id}${search}`);
+  };
   const walk = (by: number) => () => {
     const cards = [...document.querySelectorAll<HTMLElement>('.dossier .board-card')];
     const now = cards.findIndex((one) => one.contains(document.activeElement));
@@ -139,7 +141,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
     ']': walk(1),
     ...(mayChange && { c: () => setOpen('case') }),
     ...(mayChange && waitingAlerts.length > 0 && { b: () => setOpen('runbook') }),
-    ...(mayChange && answerable !== null && { r: () => void navigate(answerable) }),
+    ...(mayChange && data?.known != null && { r: respond }),
     Escape: () => (brush !== null ? setBrush(null) : void navigate(-1)),
   });
   const moveBeam = (): void => {
@@ -170,8 +172,8 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
                     Into a case <kbd>C</kbd>
                   </Button>
                 )}
-                {mayChange && answerable !== null && (
-                  <Button size="sm" variant="outline-secondary" onClick={() => void navigate(answerable)}>
+                {mayChange && data?.known != null && (
+                  <Button size="sm" variant="outline-secondary" onClick={respond}>
                     Respond <kbd>R</kbd>
                   </Button>
                 )}
@@ -252,6 +254,16 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
         )}
         {open === 'runbook' && (
           <StartRunbook on={waitingAlerts} search={search} onClose={() => setOpen(null)} />
+        )}
+        {open === 'raise' && (
+          <RaiseAlert
+            subjects={[{ kind, name: data?.subject.name ?? name }]}
+            suggested=""
+            level="medium"
+            window={inBlocks.window}
+            search={search}
+            onClose={() => setOpen(null)}
+          />
         )}
         {open === 'case' && (
           <PinToCase
