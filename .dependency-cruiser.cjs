@@ -97,14 +97,16 @@ module.exports = {
     {
       name: 'features-below-app',
       severity: 'error',
-      from: { path: '^web/(features|boards|results|wick|kit|ui|api|beam|pulls|changes|cases|runbooks)/' },
+      from: {
+        path: '^web/(features|boards|results|wick|kit|ui|api|beam|pulls|changes|cases|documents|runbooks)/',
+      },
       to: { path: '^web/app/' },
     },
     {
       name: 'results-and-kit-below-features',
       severity: 'error',
       comment: 'features → results → kit → ui: what pages share knows none of them.',
-      from: { path: '^web/(boards|results|wick|kit|pulls|changes|cases|runbooks|beam)/' },
+      from: { path: '^web/(boards|results|wick|kit|pulls|changes|cases|documents|runbooks|beam)/' },
       to: { path: '^web/features/' },
     },
     {
@@ -120,7 +122,7 @@ module.exports = {
       comment: 'The kit knows how pages are made, and nothing of what stands on them.',
       from: { path: '^web/kit/' },
       to: {
-        path: '^(web/(features|boards|results|wick|app|beam|pulls|changes|cases|runbooks|make-rule)/|core/(?!output/))',
+        path: '^(web/(features|boards|results|wick|app|beam|pulls|changes|cases|documents|runbooks|make-rule)/|core/(?!output/))',
       },
     },
     {
@@ -130,7 +132,7 @@ module.exports = {
         'The look knows neither features nor the API, and of the core only how rows are written to files.',
       from: { path: '^web/ui/' },
       to: {
-        path: '^(web/(features|boards|results|wick|kit|api|beam|pulls|changes|cases|runbooks)/|core/(?!output/))',
+        path: '^(web/(features|boards|results|wick|kit|api|beam|pulls|changes|cases|documents|runbooks)/|core/(?!output/))',
       },
     },
     {

@@ -42,6 +42,7 @@ import { boardRoutes } from './boards/routes.js';
 import { Boards } from './boards/service.js';
 import { caseRoutes } from './cases/routes.js';
 import { deliveryRoutes } from './deliver/routes.js';
+import { ResponseBook } from './deliver/response-book.js';
 import { ResponseHistory } from './deliver/response-history.js';
 import { CaseDesk } from './cases/desk.js';
 import { CaseFiles } from './cases/files.js';
@@ -117,8 +118,8 @@ export function apiRoutes(
   const events = new EventReader(pools.hunts);
   const rules = new Rules(pool, shared.checks);
   const alerts = new Alerts(pool, events, rules.reading);
-  const responses = new Responses(pool);
-  const runbooks = new Runbooks(pool, planner);
+  const responses = new Responses(pool, new ResponseBook(pool, (hunt) => planner.listsFor(hunt)));
+  const runbooks = new Runbooks(pool, planner, responses.book);
   const runs = new Runs(pool, runbooks, alerts, { planner, runner, now, responses });
   const sources = new Sources(pool, now);
   const boards: Boards = new Boards(pool, (id) => answers.answeredAt(id));

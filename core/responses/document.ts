@@ -1,14 +1,55 @@
 import { parseNetwork } from '../net/network.js';
+import type { Wire } from '../wire/common.js';
 
 /** What a response falls on. */
 export const responseKinds = ['user', 'host', 'address', 'flow', 'right'] as const;
 export type ResponseKind = (typeof responseKinds)[number];
 
-/** Who carries responses out. */
-export type CarrierKind = 'identity' | 'firewall' | 'agent' | 'cloud';
+/** Who carries responses out: destinations of these kinds, or the product itself, which keeps the lists. */
+export const carrierKinds = ['identity', 'firewall', 'agent', 'cloud', 'lists'] as const;
+export type CarrierKind = (typeof carrierKinds)[number];
+
+/** Longer texts are no responses. */
+export const MAX_RESPONSE_LENGTH = 20_000;
+
+const title = { type: 'string', minLength: 1, maxLength: 80, pattern: '\\S' } as const;
+const path = { type: 'string', maxLength: 300, pattern: '^/[^?#\\\\\\s]*$' } as const;
+
+/** A response as JSON: what somebody may write. */
+export const response = {
+  type: 'object',
+  required: ['title', 'on', 'to', 'path', 'body', 'undo', 'hours', 'history', 'narrower'],
+  additionalProperties: false,
+  properties: {
+    title,
+    on: { enum: responseKinds },
+    to: { enum: carrierKinds },
+    path,
+    body: {
+      type: 'object',
+      maxProperties: 20,
+      propertyNames: { pattern: '^[A-Za-z_][A-Za-z0-9_]{0,59}$' },
+      additionalProperties: { type: 'string', maxLength: 500 },
+    },
+    undo: {
+      anyOf: [
+        {
+          type: 'object',
+          required: ['title', 'path'],
+          additionalProperties: false,
+          properties: { title, path },
+        },
+        { type: 'null' },
+      ],
+    },
+    hours: { anyOf: [{ type: 'integer', minimum: 1, maximum: 8760 }, { type: 'null' }] },
+    history: { type: 'string', minLength: 1, maxLength: 5000 },
+    narrower: { anyOf: [{ type: 'string', maxLength: 60 }, { type: 'null' }] },
+  },
+} as const;
 
 /** A response: a document, so that another needs no further code. */
-export interface ResponseDocument {
+export interface ResponseDocument extends Wire<typeof response> {
   /** The words of its button, before "of" and the subject. */
   readonly title: string;
   readonly on: ResponseKind;
@@ -27,6 +68,13 @@ export interface ResponseDocument {
   readonly narrower: string | null;
 }
 
+/** Responses by their names. */
+export type ResponseDocuments = Readonly<Record<string, ResponseDocument>>;
+
+/** A response by its name; null for what is none. */
+export const responseIn = (documents: ResponseDocuments, name: string): ResponseDocument | null =>
+  Object.hasOwn(documents, name) ? (documents[name] ?? null) : null;
+
 /** A flow: who talks to whom, on which port. */
 const FLOW = /^([0-9a-f.:]+) > ([0-9a-f.:]+) port (\d{1,5})\/([a-z0-9]{2,10})$/i;
 
@@ -41,6 +89,9 @@ const RIGHT = /^(\S{1,300}) has (.{1,300}) in (\S{1,300})$/;
 export const rightText = (user: string, right: string, account: string): string =>
   `${user} has ${right} in ${account}`;
 
+/** A name of dots would lead to another address than the one it is filled into (RFC 3986, section 5.2.4). */
+const isName = (text: string | undefined): text is string => text !== undefined && !/^\.{0,2}$/.test(text);
+
 const isAddress = (text: string): boolean => !text.includes('/') && parseNetwork(text) !== null;
 
 /** The places that a subject fills; null where it is no subject of this kind. */
@@ -48,12 +99,10 @@ export function placesOf(kind: ResponseKind, subject: string): Readonly<Record<s
   switch (kind) {
     case 'user':
     case 'host':
-      return subject === '' ? null : { subject };
+      return isName(subject) ? { subject } : null;
     case 'right': {
       const [, user, right, account] = RIGHT.exec(subject) ?? [];
-      return user === undefined || right === undefined || account === undefined
-        ? null
-        : { subject, user, right, account };
+      return isName(user) && isName(right) && isName(account) ? { subject, user, right, account } : null;
     }
     case 'address':
       return isAddress(subject) ? { subject, address: subject } : null;

@@ -27,7 +27,8 @@ describe('what a response falls on', () => {
     ])
       expect(placesOf('flow', wrong)).toBeNull();
     for (const wrong of ['10.0.0.0/8', 'everything', '']) expect(placesOf('address', wrong)).toBeNull();
-    expect(placesOf('user', '')).toBeNull();
+    for (const name of ['', '.', '..']) expect(placesOf('user', name)).toBeNull();
+    expect(placesOf('right', '.. has owner in ticketing-prod')).toBeNull();
   });
 
   it('of an alert: the address that is not one’s own, the flow of its newest event', () => {
@@ -87,7 +88,7 @@ describe.each(Object.entries(responses))('%s', (name, response) => {
 });
 
 it('messages offer what falls on people', () => {
-  expect(offered).toEqual(['force-password-change', 'revoke-sessions', 'disable-account']);
+  expect(offered).toEqual(['force-password-change', 'revoke-sessions', 'disable-account', 'watch-user']);
   expect(responseOf('toString')).toBeNull();
 });
 

@@ -1,4 +1,4 @@
-import type { ResponseDocument } from './document.js';
+import { type ResponseDocument, responseIn } from './document.js';
 
 /** The responses that come with the product. */
 export const responses = {
@@ -87,6 +87,28 @@ export const responses = {
     history: 'from all\nwhere user = {user} and account = {account}',
     narrower: null,
   },
+  'watch-address': {
+    title: 'Put the address on the watched list',
+    on: 'address',
+    to: 'lists',
+    path: '/lists/watched-addresses',
+    body: { address: '{address}' },
+    undo: { title: 'Take it off the list', path: '/lists/watched-addresses' },
+    hours: 720,
+    history: 'from all\nwhere src_ip = {address} or dst_ip = {address}',
+    narrower: null,
+  },
+  'watch-user': {
+    title: 'Put the user on the watched list',
+    on: 'user',
+    to: 'lists',
+    path: '/lists/watched-users',
+    body: { user: '{subject}' },
+    undo: { title: 'Take them off the list', path: '/lists/watched-users' },
+    hours: 720,
+    history: 'from all\nwhere user = {subject} or acting_as = {subject}',
+    narrower: null,
+  },
 } as const satisfies Readonly<Record<string, ResponseDocument>>;
 export type ResponseName = keyof typeof responses;
 
@@ -95,9 +117,8 @@ export const offered = Object.keys(responses).filter(
   (name) => responses[name as ResponseName].on === 'user',
 ) as ResponseName[];
 
-/** A response by its name; null for what is none. */
-export const responseOf = (name: string): ResponseDocument | null =>
-  Object.hasOwn(responses, name) ? responses[name as ResponseName] : null;
+/** One of those that ship, by its name; null for what is none. */
+export const responseOf = (name: string): ResponseDocument | null => responseIn(responses, name);
 
 /** The words of a response's button. */
 export const labelOf = (name: string): string => responseOf(name)?.title ?? name;

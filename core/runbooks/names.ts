@@ -1,8 +1,8 @@
 import { jsonToText } from '../text/json-text.js';
 import type { Json } from '../base/json.js';
-import { responseKinds } from '../responses/document.js';
+import { type ResponseDocuments, responseIn, responseKinds } from '../responses/document.js';
 import { subjectFor, type AlertAbout } from '../responses/subjects.js';
-import { responseOf } from '../responses/shipped.js';
+import { responses as shipped } from '../responses/shipped.js';
 import { asksOf } from '../wick/compile.js';
 import type { Runbook, Step } from './document.js';
 
@@ -50,14 +50,18 @@ export const fillNames = (text: string, names: Readonly<Record<string, string>>)
     Object.hasOwn(names, name) ? (names[name] ?? whole) : whole,
   );
 
-const lacks = (step: Step, names: Readonly<Record<string, string>>): readonly string[] => {
+const lacks = (
+  step: Step,
+  names: Readonly<Record<string, string>>,
+  responses: ResponseDocuments,
+): readonly string[] => {
   switch (step.do) {
     case 'hunt':
       return asksOf(step.hunt)
         .filter(({ name, any, default: usual }) => !any && usual === null && !Object.hasOwn(names, name))
         .map(({ name }) => name);
     case 'respond': {
-      const on = responseOf(step.response)?.on;
+      const on = responseIn(responses, step.response)?.on;
       return on === undefined || Object.hasOwn(names, on) ? [] : [on];
     }
     default:
@@ -66,7 +70,11 @@ const lacks = (step: Step, names: Readonly<Record<string, string>>): readonly st
 };
 
 /** What the steps of a runbook need that an alert does not name; empty where it can be run on it. */
-export const missingFor = (runbook: Runbook, alert: NamedAlert): readonly string[] => {
+export const missingFor = (
+  runbook: Runbook,
+  alert: NamedAlert,
+  responses: ResponseDocuments = shipped,
+): readonly string[] => {
   const names = namesOf(alert);
-  return [...new Set(runbook.steps.flatMap((step) => lacks(step, names)))];
+  return [...new Set(runbook.steps.flatMap((step) => lacks(step, names, responses)))];
 };

@@ -1,7 +1,8 @@
 import { Ajv } from 'ajv';
 import { DAY } from '../base/instant.js';
 import { nearestWord } from '../base/text-distance.js';
-import { responseOf, responses } from '../responses/shipped.js';
+import { type ResponseDocuments, responseIn } from '../responses/document.js';
+import { responses as shipped } from '../responses/shipped.js';
 import { type DocumentMistake, readCheckedJson, schemaMistakes, type Told } from '../text/checked-json.js';
 import { asksOf, compileHunt } from '../wick/compile.js';
 import { HuntError } from '../wick/hunt-error.js';
@@ -23,16 +24,23 @@ const validate = new Ajv({
   discriminator: true,
 }).compile<Runbook>(runbookSchema);
 
+/** What a runbook may name. */
+export interface RunbookWorld {
+  readonly lists: readonly ListRef[];
+  readonly responses: ResponseDocuments;
+}
+const SHIPPED: RunbookWorld = { lists: [], responses: shipped };
+
 /**
  * Reads a runbook from JSON.
- * @param lists the lists that its hunts may name
+ * @param world the lists that its hunts may name, and the responses there are
  * @returns the runbook, or its mistakes with their places, the first of them first
  */
-export function readRunbook(text: string, lists: readonly ListRef[] = []): ReadRunbook {
+export function readRunbook(text: string, world: RunbookWorld = SHIPPED): ReadRunbook {
   const read = readCheckedJson(text, {
     what: 'runbook',
     most: MAX_RUNBOOK_LENGTH,
-    check: (value) => mistakesOf(value, lists),
+    check: (value) => mistakesOf(value, world),
   });
   return read.value === null
     ? { runbook: null, mistakes: read.mistakes }
@@ -40,11 +48,11 @@ export function readRunbook(text: string, lists: readonly ListRef[] = []): ReadR
 }
 
 /** Everything that is wrong with a runbook, in words. Empty where it can be run. */
-export function mistakesOf(value: unknown, lists: readonly ListRef[]): Told[] {
+export function mistakesOf(value: unknown, world: RunbookWorld = SHIPPED): Told[] {
   if (!validate(value)) return schemaMistakes(validate.errors ?? [], 'runbook');
   return value.steps.flatMap((step, at) => [
     ...wayMistakes(value, step, at),
-    ...ownMistakes(step, lists).map(({ path, message }) => ({ path: ['steps', at, ...path], message })),
+    ...ownMistakes(step, world).map(({ path, message }) => ({ path: ['steps', at, ...path], message })),
   ]);
 }
 
@@ -75,7 +83,7 @@ function wayMistakes({ steps }: Runbook, step: Step, at: number): Told[] {
   return told;
 }
 
-function ownMistakes(step: Step, lists: readonly ListRef[]): Told[] {
+function ownMistakes(step: Step, { lists, responses }: RunbookWorld): Told[] {
   switch (step.do) {
     case 'hunt': {
       const unknown = asksOf(step.hunt).filter(
@@ -96,7 +104,7 @@ function ownMistakes(step: Step, lists: readonly ListRef[]): Told[] {
       }
     }
     case 'respond': {
-      const response = responseOf(step.response);
+      const response = responseIn(responses, step.response);
       if (response === null)
         return [
           {

@@ -20,7 +20,7 @@ const wait = (id: string, go?: string): Step => ({
   minutes: 1,
   ...(go !== undefined && { go }),
 });
-const say = (value: unknown): string[] => mistakesOf(value, []).map(({ message }) => message);
+const say = (value: unknown): string[] => mistakesOf(value).map(({ message }) => message);
 
 describe.each(Object.entries(shippedRunbooks))('%s', (name, runbook) => {
   it('holds, and every step can be reached', () => {

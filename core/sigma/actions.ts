@@ -28,6 +28,8 @@ export interface RespondAction {
   readonly response: number;
   readonly does: string;
   readonly subject: string;
+  /** The words of its button as they were when it was asked for. */
+  readonly label?: string;
   /** It is taken back: by hand, or since its time is over. */
   readonly undo?: 'by-hand' | 'by-time';
 }
@@ -135,7 +137,7 @@ export function readActions({ refuse }: RawDocument, section: JsonObject): RuleA
 export function describeAction(action: DeliveryAction): string {
   switch (action.do) {
     case 'respond':
-      return `${labelOf(action.does)} of ${action.subject}, by ${action.to}`;
+      return `${action.label ?? labelOf(action.does)} of ${action.subject}, by ${action.to}`;
     case 'chat':
       return `a message to the room ${action.to}${action.offer.length === 0 ? '' : ` that offers to ${action.offer.map((name) => offerWords(name).toLowerCase()).join(', ')}`}`;
     case 'mail':

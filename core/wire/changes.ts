@@ -11,6 +11,7 @@ export const changeKinds = [
   'person',
   'subject',
   'runbook',
+  'response',
   'intake rule',
   'recipe',
 ] as const;

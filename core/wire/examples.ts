@@ -63,3 +63,16 @@ export const runbookExample = {
     { id: 'sessions', title: 'End all sessions', do: 'respond', response: 'revoke-sessions' },
   ],
 } as const;
+
+/** A response as somebody may send it. */
+export const responseExample = {
+  title: 'Lock the desk',
+  on: 'host',
+  to: 'agent',
+  path: '/hosts/{subject}/lock',
+  body: { why: '{id}' },
+  undo: { title: 'Unlock the desk', path: '/hosts/{subject}/unlock' },
+  hours: 8,
+  history: 'from all\nwhere host = {subject} or src_host = {subject}',
+  narrower: null,
+} as const;

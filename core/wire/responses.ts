@@ -1,4 +1,6 @@
+import { responseKinds } from '../responses/document.js';
 import type { Wire } from './common.js';
+import { keptDocument, keptHead, keptHeadNames, keptVersions } from './kept-documents.js';
 
 const role = { enum: ['analyst', 'admin'], description: 'this role or a higher one' } as const;
 
@@ -19,12 +21,15 @@ export type ResponseRights = Wire<typeof responseRightsBody>;
 
 export const responseRightsWire = {
   ...responseRightsBody,
-  required: [...responseRightsBody.required, 'does', 'title', 'set'],
+  required: [...responseRightsBody.required, 'does', 'title', 'on', 'set', 'ships', 'version'],
   properties: {
     ...responseRightsBody.properties,
     does: { type: 'string' },
     title: { type: 'string' },
-    set: { type: 'boolean', description: 'whether somebody said so' },
+    on: { enum: responseKinds, description: 'what it falls on' },
+    set: { type: 'boolean', description: 'whether somebody said who may' },
+    ships: keptHead.ships,
+    version: keptHead.version,
   },
 } as const;
 
@@ -35,3 +40,11 @@ export const responseRightsList = {
   properties: { responses: { type: 'array', items: responseRightsWire } },
 } as const;
 export type ResponseRightsWire = Wire<typeof responseRightsWire>;
+
+export const storedResponse = {
+  type: 'object',
+  required: [...keptHeadNames, 'document', 'versions'],
+  additionalProperties: false,
+  properties: { ...keptHead, document: keptDocument, versions: keptVersions },
+} as const;
+export type StoredResponse = Wire<typeof storedResponse>;

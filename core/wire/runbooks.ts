@@ -1,30 +1,15 @@
 import { maybeMoment, maybeText, moment, texts, type Wire } from './common.js';
+import { keptDocument, keptHead, keptHeadNames, keptName, keptText, keptVersions } from './kept-documents.js';
 
-const name = { type: 'string', pattern: '^[a-z0-9][a-z0-9-]{0,59}$' } as const;
-/** A runbook as it was written; its own schema checks it where it is read. */
-const document = { type: 'object', additionalProperties: true } as const;
-/** More is refused before it is read. */
-const text = { type: 'string', minLength: 1, maxLength: 100_000 } as const;
 const number = { type: 'integer', minimum: 1 } as const;
-
-export const byRunbook = {
-  type: 'object',
-  required: ['name'],
-  additionalProperties: false,
-  properties: { name },
-} as const;
+const name = keptName;
 
 const summary = {
-  name,
-  title: { type: 'string' },
+  ...keptHead,
   about: { type: 'string' },
-  version: { type: 'integer', description: '0 for one that ships and was not changed' },
   steps: { type: 'integer' },
-  ships: { type: 'boolean', description: 'whether the product brings one of this name' },
-  changedBy: maybeText,
-  changed: maybeMoment,
 } as const;
-const summaryNames = ['name', 'title', 'about', 'version', 'steps', 'ships', 'changedBy', 'changed'] as const;
+const summaryNames = [...keptHeadNames, 'about', 'steps'] as const;
 
 export const runbookList = {
   type: 'object',
@@ -43,59 +28,15 @@ export const storedRunbook = {
   type: 'object',
   required: [...summaryNames, 'document', 'versions'],
   additionalProperties: false,
-  properties: {
-    ...summary,
-    document,
-    versions: {
-      type: 'array',
-      items: {
-        type: 'object',
-        required: ['version', 'changedBy', 'changed', 'document'],
-        additionalProperties: false,
-        properties: { version: number, changedBy: { type: 'string' }, changed: moment, document },
-      },
-    },
-  },
+  properties: { ...summary, document: keptDocument, versions: keptVersions },
 } as const;
 export type StoredRunbook = Wire<typeof storedRunbook>;
-
-export const runbookText = {
-  type: 'object',
-  required: ['text'],
-  additionalProperties: false,
-  properties: { text },
-} as const;
-export const newRunbook = {
-  type: 'object',
-  required: ['text'],
-  additionalProperties: false,
-  properties: {
-    text,
-    basedOn: { type: 'integer', minimum: 0, description: 'the version that was changed' },
-  },
-} as const;
-export const runbookCheck = {
-  type: 'object',
-  required: ['mistakes'],
-  additionalProperties: false,
-  properties: {
-    mistakes: {
-      type: 'array',
-      items: {
-        type: 'object',
-        required: ['line', 'column', 'message'],
-        additionalProperties: false,
-        properties: { line: number, column: number, message: { type: 'string' } },
-      },
-    },
-  },
-} as const;
 
 export const runbookTry = {
   type: 'object',
   required: ['text', 'alert'],
   additionalProperties: false,
-  properties: { text, alert: number },
+  properties: { ...keptText.properties, alert: number },
 } as const;
 
 /** The first rows that a hunt of a run found, each value as text. */

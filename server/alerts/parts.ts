@@ -3,6 +3,7 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { variantsOf } from '../../core/detect/log-sources.js';
 import { whyMet } from '../../core/detect/why.js';
 import type { Event } from '../../core/events/event.js';
+import type { ResponseDocument } from '../../core/responses/document.js';
 import { labelOf, responseOf } from '../../core/responses/shipped.js';
 import { type DeliveryAction, describeAction } from '../../core/sigma/actions.js';
 import type { AlertDetail } from '../../core/wire/alerts.js';
@@ -85,11 +86,12 @@ export class AlertParts {
       said: string | null;
       ends: Instant | null;
       undone_by: string | null;
+      document: ResponseDocument | null;
     }>(RESPONSES_OF_ALERT, [alert, MAX_LISTED]);
     return rows.map((row) => ({
       id: row.id,
       does: row.does,
-      label: labelOf(row.does),
+      label: row.document?.title ?? labelOf(row.does),
       subject: row.subject,
       state: row.state,
       askedBy: row.asked_by,
@@ -98,7 +100,7 @@ export class AlertParts {
       reason: row.reason,
       said: row.said,
       ends: row.ends === null ? null : formatInstant(row.ends),
-      undo: row.undone_by === null ? (responseOf(row.does)?.undo?.title ?? null) : null,
+      undo: row.undone_by === null ? ((row.document ?? responseOf(row.does))?.undo?.title ?? null) : null,
     }));
   }
 

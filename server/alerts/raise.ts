@@ -91,7 +91,7 @@ export class RaiseByHand {
     const [id, time] = [placeOf('id'), placeOf('time')];
     const named = namedBy[kind].names.map(placeOf);
     return rows.map((row) => ({
-      id: String(row[id]),
+      id: row[id] as string,
       time: Number(row[time]),
       names: named.map((place) => row[place]),
     }));

@@ -149,7 +149,7 @@ export const DELIVERIES_OF_ALERT =
   'SELECT id, action, state, tries, said, created, finished FROM deliveries WHERE alert = $1 ORDER BY id LIMIT $2';
 
 export const RESPONSES_OF_ALERT =
-  'SELECT id, does, subject, state, asked_by, asked, decided_by, reason, said, ends, undone_by FROM responses WHERE alert = $1 ORDER BY id LIMIT $2';
+  'SELECT id, does, subject, state, asked_by, asked, decided_by, reason, said, ends, undone_by, document FROM responses WHERE alert = $1 ORDER BY id LIMIT $2';
 
 export const CASES_OF_ALERT = `SELECT c.id, c.title FROM case_pins p JOIN cases c ON c.id = p."case"
   WHERE p.kind = 'alert' AND p.ref = $1 ORDER BY c.id`;

@@ -92,6 +92,7 @@ export class CaseReports {
       this.pool.query<PinRow & { frozen: string | null }>(EVIDENCE_OF_CASE, [id, MAX_PARTS]),
       this.pool.query<{
         does: string;
+        label: string | null;
         subject: string;
         state: string;
         asked_by: string;
@@ -130,7 +131,7 @@ export class CaseReports {
         role === null ? [] : [{ kind, name, role }],
       ),
       done: responses.rows.map((row) => ({
-        what: `${labelOf(row.does)} of ${row.subject}`,
+        what: `${row.label ?? labelOf(row.does)} of ${row.subject}`,
         state: row.state,
         askedBy: row.asked_by,
         decidedBy: row.decided_by,

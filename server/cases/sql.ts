@@ -97,7 +97,7 @@ export const OPEN_ALERTS_OF_CASE = `SELECT a.id::int FROM case_pins p JOIN alert
   WHERE p."case" = $1 AND p.kind = 'alert' AND a.state <> 'settled' AND a.merged_into IS NULL`;
 
 /** Responses on the alerts of a case. */
-export const RESPONSES_OF_CASE = `SELECT r.does, r.subject, r.state, r.asked_by, r.decided_by, coalesce(r.decided, r.asked) AS at
+export const RESPONSES_OF_CASE = `SELECT r.does, r.document ->> 'title' AS label, r.subject, r.state, r.asked_by, r.decided_by, coalesce(r.decided, r.asked) AS at
   FROM case_pins p JOIN responses r ON r.alert::text = p.ref WHERE p."case" = $1 AND p.kind = 'alert' ORDER BY r.id LIMIT $2`;
 
 export const TEXT_OF_VERSION = 'SELECT text FROM rule_versions WHERE rule = $1 AND version = $2';

@@ -3,12 +3,11 @@ import { Identities } from '../subjects/identities.js';
 import { randomUUID } from 'node:crypto';
 import type { Pool } from 'pg';
 import type { RuleAction } from '../../core/sigma/actions.js';
-import { responseOf } from '../../core/responses/shipped.js';
 import type { Seal } from '../seal.js';
 import { type AlertContext, type Content, contentOf } from './content.js';
 import { DeliveryFailure } from './delivery-failure.js';
 import type { DestinationLimiter } from './destination-limiter.js';
-import { endResponse, respond } from './respond.js';
+import { documentOf, endResponse, respond } from './respond.js';
 import { senders } from './senders/index.js';
 import type { Destination, Sending } from './senders/sender.js';
 import { type DueDelivery, endTry, newestEvidence, READ_DESTINATION, waitingDelivery } from './sql.js';
@@ -140,9 +139,12 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
   let answered = true;
   try {
     if (action.do === 'respond') {
+      const document = await documentOf(pool, action);
       const said = await respond(
+        pool,
         action,
-        await findDestination(parts, responseOf(action.does)?.to ?? 'identity', action.to),
+        document,
+        () => findDestination(parts, document.to, action.to),
         key,
       );
       await endResponse(pool, due.alert, action, { done: true, said });

@@ -1,15 +1,16 @@
 import type { Pool } from 'pg';
-import { fill, placesOf } from '../../core/responses/document.js';
-import { labelOf, responseOf } from '../../core/responses/shipped.js';
+import { fill, placesOf, type ResponseDocument } from '../../core/responses/document.js';
+import { responseOf } from '../../core/responses/shipped.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
 import { addChange } from '../alerts/service.js';
 import { transaction } from '../db/transaction.js';
 import { tellAlerts } from '../live/tell.js';
 import { DeliveryFailure } from './delivery-failure.js';
 import { guardedPost } from './guarded-request.js';
+import { respondOnList } from './respond-on-list.js';
 import type { Destination } from './senders/sender.js';
 import { signed } from './senders/signature.js';
-import { END_RESPONSE } from './sql.js';
+import { DOCUMENT_OF_RESPONSE, END_RESPONSE } from './sql.js';
 
 /** What a response asks of whoever carries it out: an address, and a body as JSON. */
 export interface ResponseRequest {
@@ -22,17 +23,18 @@ export const nameAtTheirs = (response: number | string): string => `lamp-${respo
 
 /**
  * The exact request of a response, or of taking it back.
+ * @returns null where its document does not fit the subject, or it cannot be taken back
  * @param base the address of the destination
  * @param response its number, or a stand-in for it where it was not asked for yet
  */
 export function requestOf(
-  { does, subject, undo }: Pick<RespondAction, 'does' | 'subject' | 'undo'>,
+  known: ResponseDocument,
+  { subject, undo }: Pick<RespondAction, 'subject' | 'undo'>,
   base: string,
   response: number | string,
 ): ResponseRequest | null {
-  const known = responseOf(does);
-  const places = known === null ? null : placesOf(known.on, subject);
-  if (known === null || places === null || (undo !== undefined && known.undo === null)) return null;
+  const places = placesOf(known.on, subject);
+  if (places === null || (undo !== undefined && known.undo === null)) return null;
   const all = { ...places, id: nameAtTheirs(response) };
   const path = undo === undefined ? known.path : (known.undo?.path ?? '');
   return {
@@ -41,19 +43,49 @@ export function requestOf(
   };
 }
 
-/** Carries a response out, or takes it back. @returns what to write down @throws DeliveryFailure */
-export async function respond(action: RespondAction, destination: Destination, key: string): Promise<string> {
-  const request = requestOf(action, destination.address, action.response);
+/** What was asked for, as it was then. @throws DeliveryFailure where it is gone */
+export async function documentOf(
+  pool: Pool,
+  { response, does }: Pick<RespondAction, 'response' | 'does'>,
+): Promise<ResponseDocument> {
+  const { rows } = await pool.query<{ document: ResponseDocument | null }>(DOCUMENT_OF_RESPONSE, [response]);
+  const document = rows[0]?.document ?? responseOf(does);
+  if (document === null) throw new DeliveryFailure(`"${does}" cannot be asked of anybody.`, true);
+  return document;
+}
+
+/**
+ * Carries a response out, or takes it back.
+ * @param find the destination that carries it out; not asked for where the product does it itself
+ * @returns what to write down
+ * @throws DeliveryFailure
+ */
+export async function respond(
+  pool: Pool,
+  action: RespondAction,
+  document: ResponseDocument,
+  find: () => Promise<Destination>,
+  key: string,
+): Promise<string> {
+  const { subject, undo } = action;
+  const destination = document.to === 'lists' ? null : await find();
+  const request = requestOf(document, action, destination?.address ?? '', action.response);
   if (request === null) throw new DeliveryFailure(`"${action.does}" cannot be asked of anybody.`, true);
+  const over = undo === 'by-time' ? ', since its time was over' : '';
+  const words = `${undo === undefined ? document.title : (document.undo?.title ?? action.does)}`;
+  if (destination === null) {
+    const own = nameAtTheirs(action.response);
+    const said = await respondOnList(pool, document, request.body, own, undo !== undefined);
+    return `${words}: ${said}${over}`;
+  }
   const body = JSON.stringify({ key, ...request.body });
   await guardedPost(request.address, body, {
     headers: { 'Idempotency-Key': key, ...signed(destination.secret, body) },
     allowPrivate: destination.allowPrivate,
   });
-  const { does, subject, undo } = action;
-  if (undo === undefined) return `${labelOf(does)} of ${subject}: done by ${destination.name}`;
-  const words = responseOf(does)?.undo?.title ?? does;
-  return `${words}: ${subject}, done by ${destination.name}${undo === 'by-time' ? ', since its time was over' : ''}`;
+  return undo === undefined
+    ? `${words} of ${subject}: done by ${destination.name}`
+    : `${words}: ${subject}, done by ${destination.name}${over}`;
 }
 
 /** Writes down on the alert how a response, or taking it back, ended. */

@@ -1,8 +1,7 @@
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
-import { placesOf } from '../../core/responses/document.js';
+import { placesOf, type ResponseDocument } from '../../core/responses/document.js';
 import { historyByDay, historyHunt, judgeHistory, type HitDay } from '../../core/responses/history.js';
 import { subjectFor } from '../../core/responses/subjects.js';
-import { responseOf } from '../../core/responses/shipped.js';
 import type { AlertDetail, ResponseTried } from '../../core/wire/alerts.js';
 import type { Alerts } from '../alerts/service.js';
 import type { HuntPlanner } from '../hunts/planner.js';
@@ -43,8 +42,8 @@ export class ResponseHistory {
     );
     const found = judgeHistory(days, DAYS_TRIED, own);
     const carrier = await this.responses.carrier(response.to);
-    const request = requestOf({ does, subject }, carrier?.address ?? '', 'NUMBER');
-    const narrower = response.narrower === null ? null : narrowerOf(response.narrower, subject, detail);
+    const request = requestOf(response, { subject }, carrier?.address ?? '', 'NUMBER');
+    const narrower = await this.narrowerOf(response, subject, detail);
     return {
       label: response.title,
       hunt,
@@ -62,17 +61,21 @@ export class ResponseHistory {
       narrower,
     };
   }
+
+  /** The narrower response for the same alert, with the subject that it takes. */
+  private async narrowerOf(
+    { narrower }: ResponseDocument,
+    subject: string,
+    alert: AlertDetail,
+  ): Promise<ResponseTried['narrower']> {
+    const response = narrower === null ? null : await this.responses.book.find(narrower);
+    if (narrower === null || response === null) return null;
+    const other = response.on === 'flow' ? subjectFor('flow', alert) : subject;
+    return other === null || placesOf(response.on, other) === null
+      ? null
+      : { does: narrower, label: response.title, subject: other };
+  }
 }
 
 const texts = (value: unknown): string[] =>
   Array.isArray(value) ? (value as readonly unknown[]).filter((one) => typeof one === 'string') : [];
-
-/** The narrower response for the same alert, with the subject that it takes. */
-function narrowerOf(does: string, subject: string, alert: AlertDetail): ResponseTried['narrower'] {
-  const response = responseOf(does);
-  if (response === null) return null;
-  const other = response.on === 'flow' ? subjectFor('flow', alert) : subject;
-  return other === null || placesOf(response.on, other) === null
-    ? null
-    : { does, label: response.title, subject: other };
-}

@@ -8,7 +8,7 @@ let analyst: Caller;
 let admin: Caller;
 let alert: number;
 
-const path = '/responses/drop-address';
+const path = '/responses/drop-address/rights';
 const drop = { does: 'drop-address', subject: '198.18.40.77' };
 const ask = (who: Caller) => who.call('POST', `/alerts/${alert}/responses`, drop);
 const lastAsked = async (): Promise<number> =>
@@ -53,7 +53,7 @@ beforeEach(async () => {
 it('only administrators say so, of responses that there are, in words that there are', async () => {
   const body = { asks: 'admin', approves: 'admin', alone: false };
   expect((await analyst.call('PUT', path, body)).status).toBe(403);
-  expect((await admin.call('PUT', '/responses/level-the-quay', body)).status).toBe(404);
+  expect((await admin.call('PUT', '/responses/level-the-quay/rights', body)).status).toBe(404);
   expect((await say({ ...body, asks: 'reader' })).status).toBe(400);
   const rights = async () =>
     (await analyst.call('GET', '/responses')).json.responses.find(

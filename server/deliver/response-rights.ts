@@ -1,8 +1,8 @@
 import type { Pool, PoolClient } from 'pg';
-import { labelOf, responses } from '../../core/responses/shipped.js';
 import { type Person, reaches } from '../../core/wire/people.js';
 import type { ResponseRights, ResponseRightsWire } from '../../core/wire/responses.js';
-import { Failure, notFound } from '../failure.js';
+import { Failure } from '../failure.js';
+import type { ResponseBook } from './response-book.js';
 import { PUT_RIGHTS, READ_RIGHTS, RIGHTS_OF, ROLE_OF_PERSON } from './sql.js';
 
 /** What holds where nobody said otherwise: analysts ask and approve, another than who asked; administrators alone, saying why. */
@@ -15,14 +15,20 @@ async function rightsOf(client: Pool | PoolClient, does: string): Promise<Respon
 
 /**
  * Whoever asks has the role for it, by whatever way they ask: on the page, by a runbook, by a button in a room.
+ * @param label the words of its button
  * @param who the name of a person; whoever is none any more counts as an analyst
  * @throws Failure 403
  */
-export async function requireMayAsk(client: Pool | PoolClient, does: string, who: string): Promise<void> {
+export async function requireMayAsk(
+  client: Pool | PoolClient,
+  does: string,
+  label: string,
+  who: string,
+): Promise<void> {
   const { asks } = await rightsOf(client, does);
   const { rows } = await client.query<Pick<Person, 'role'>>(ROLE_OF_PERSON, [who]);
   if (!reaches(rows[0]?.role ?? 'analyst', asks))
-    throw new Failure('role', `Only an ${asks} may ask for: ${labelOf(does)}.`);
+    throw new Failure('role', `Only an ${asks} may ask for: ${label}.`);
 }
 
 /**
@@ -32,14 +38,13 @@ export async function requireMayAsk(client: Pool | PoolClient, does: string, who
  */
 export async function requireMayApprove(
   client: Pool | PoolClient,
-  does: string,
+  { does, label }: { readonly does: string; readonly label: string },
   who: Pick<Person, 'role'>,
   own: boolean,
   reason: string | null,
 ): Promise<void> {
   const { approves, alone } = await rightsOf(client, does);
-  if (!reaches(who.role, approves))
-    throw new Failure('role', `Only an ${approves} may approve: ${labelOf(does)}.`);
+  if (!reaches(who.role, approves)) throw new Failure('role', `Only an ${approves} may approve: ${label}.`);
   if (!own) return;
   if (who.role !== 'admin' || !alone)
     throw new Failure('own-request', 'You asked for this yourself: somebody else must approve it.');
@@ -51,17 +56,17 @@ export async function requireMayApprove(
 }
 
 /** Every response with who may ask for it and approve it. */
-export async function allRights(pool: Pool): Promise<ResponseRightsWire[]> {
+export async function allRights(pool: Pool, book: ResponseBook): Promise<ResponseRightsWire[]> {
   const { rows } = await pool.query<ResponseRights & { does: string }>(READ_RIGHTS);
-  return Object.entries(responses).map(([does, { title }]) => {
+  return (await book.all()).map(({ head, document }) => {
+    const { name: does, title, ships, version } = head;
     const said = rows.find((row) => row.does === does);
     const { asks, approves, alone } = said ?? USUAL;
-    return { does, title, asks, approves, alone, set: said !== undefined };
+    return { does, title, on: document.on, asks, approves, alone, set: said !== undefined, ships, version };
   });
 }
 
-/** @throws Failure 404 */
+/** Says who may ask for and approve a response. */
 export async function putRights(pool: Pool, does: string, rights: ResponseRights): Promise<void> {
-  if (!Object.hasOwn(responses, does)) throw notFound(`response "${does}"`);
   await pool.query(PUT_RIGHTS, [does, rights.asks, rights.approves, rights.alone]);
 }

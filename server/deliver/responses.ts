@@ -4,9 +4,11 @@ import {
   namesOfSubject,
   placesOf,
   type ResponseDocument,
+  type ResponseDocuments,
+  responseIn,
   type ResponseKind,
 } from '../../core/responses/document.js';
-import { labelOf, responseOf, responses as known } from '../../core/responses/shipped.js';
+import { responseOf } from '../../core/responses/shipped.js';
 import { offerWords, type RespondAction, runbookOffered } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
 import type { ResponseRights, ResponseRightsWire } from '../../core/wire/responses.js';
@@ -14,6 +16,7 @@ import { addChange } from '../alerts/service.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, notFound } from '../failure.js';
 import { tellAlerts } from '../live/tell.js';
+import { ResponseBook } from './response-book.js';
 import { allRights, putRights, requireMayApprove, requireMayAsk } from './response-rights.js';
 import { hashOfToken } from './senders/chat.js';
 import {
@@ -46,6 +49,7 @@ function mistakeIn(kind: ResponseKind, subject: string): string {
 }
 
 const carrierWords: Readonly<Record<CarrierKind, string>> = {
+  lists: 'place for lists',
   identity: 'identity directory',
   firewall: 'firewall',
   agent: 'endpoint agent',
@@ -79,8 +83,8 @@ async function requireSubject(
 }
 
 /** @throws Failure 422 */
-function requireKnown(does: string): ResponseDocument {
-  const response = responseOf(does);
+function requireIn(known: ResponseDocuments, does: string): ResponseDocument {
+  const response = responseIn(known, does);
   if (response === null)
     throw new Failure(
       'unknown-response',
@@ -103,9 +107,36 @@ const buttonUsed = (): never => {
   throw new Failure('button-used', 'This button was pressed already, or is too old.');
 };
 
+/** Who carries out what the product does itself. */
+const OURSELVES = { name: 'Under Lamp', address: '' } as const;
+
+/** A response that was asked for, as it is held while it is decided or taken back. */
+interface HeldResponse {
+  readonly does: string;
+  readonly subject: string;
+  readonly state: string;
+  readonly asked_by: string;
+  readonly undone_by: string | null;
+  readonly document: ResponseDocument | null;
+}
+type TakenBack = Pick<HeldResponse, 'does' | 'subject' | 'document'> & {
+  readonly id: number;
+  readonly alert: number;
+};
+
+/** What was asked for, as it was then. @throws Failure 422 */
+function asAsked({ does, document }: Pick<HeldResponse, 'does' | 'document'>): ResponseDocument {
+  const found = document ?? responseOf(does);
+  if (found === null) throw new Failure('unknown-response', `"${does}" is no response any more.`);
+  return found;
+}
+
 /** Responses to alerts: asked for, decided by a person, carried out by the job queue, and written down. */
 export class Responses {
-  constructor(private readonly pool: Pool) {}
+  constructor(
+    private readonly pool: Pool,
+    readonly book: ResponseBook = new ResponseBook(pool),
+  ) {}
 
   /** Asks for a response. @throws Failure 403, 404, 422 */
   async ask(
@@ -118,17 +149,18 @@ export class Responses {
 
   /** Every response with who may ask for it and approve it. */
   rights(): Promise<ResponseRightsWire[]> {
-    return allRights(this.pool);
+    return allRights(this.pool, this.book);
   }
 
   /** @throws Failure 404 */
-  putRights(does: string, rights: ResponseRights): Promise<void> {
-    return putRights(this.pool, does, rights);
+  async putRights(does: string, rights: ResponseRights): Promise<void> {
+    if ((await this.book.find(does)) === null) throw notFound(`response "${does}"`);
+    await putRights(this.pool, does, rights);
   }
 
   /** What is asked for, as it would be asked. @throws Failure 404, 422 */
   async requireAskable(alert: number, does: string, subject: string): Promise<ResponseDocument> {
-    const response = requireKnown(does);
+    const response = requireIn(await this.book.documents(), does);
     await requireSubject(this.pool, alert, response, subject);
     return response;
   }
@@ -137,6 +169,7 @@ export class Responses {
   async carrier(
     kind: ResponseDocument['to'],
   ): Promise<{ readonly name: string; readonly address: string } | null> {
+    if (kind === 'lists') return OURSELVES;
     const { rows } = await this.pool.query<{ name: string; address: string }>(FIND_CARRIER, [kind]);
     return rows[0] ?? null;
   }
@@ -157,12 +190,19 @@ export class Responses {
     }: { readonly does: string; readonly subject: string; readonly hours?: number | null },
     who: string,
   ): Promise<number> {
-    const response = requireKnown(does);
-    await requireMayAsk(client, does, who);
+    const response = requireIn(await this.book.documents(client), does);
+    await requireMayAsk(client, does, response.title, who);
     await requireSubject(client, alert, response, subject);
     const ends = response.undo === null ? null : hours === undefined ? response.hours : hours;
-    const { rows } = await client.query<{ id: number }>(ASK_RESPONSE, [alert, does, subject, who, ends]);
-    await addChange(client, alert, who, `asked for: ${labelOf(does)} of ${subject}`);
+    const { rows } = await client.query<{ id: number }>(ASK_RESPONSE, [
+      alert,
+      does,
+      subject,
+      who,
+      ends,
+      JSON.stringify(response),
+    ]);
+    await addChange(client, alert, who, `asked for: ${response.title} of ${subject}`);
     await tellAlerts(client, [alert]);
     const [made] = rows;
     if (made === undefined) throw new Error('The response was not written down.');
@@ -195,7 +235,7 @@ export class Responses {
       const runbook = runbookOffered(found.does);
       if (runbook !== null) return { runbook, alert: found.alert };
       await this.askIn(client, found.alert, found, who);
-      return `Asked for approval: ${labelOf(found.does)} of ${found.subject}.`;
+      return `Asked for approval: ${offerWords(found.does)} of ${found.subject}.`;
     });
     if (typeof pressed === 'string') return pressed;
     try {
@@ -219,27 +259,23 @@ export class Responses {
     reason: string | null = null,
   ): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ does: string; subject: string; state: string; asked_by: string }>(
-        HOLD_RESPONSE,
-        [id, alert],
-      );
+      const { rows } = await client.query<HeldResponse>(HOLD_RESPONSE, [id, alert]);
       const found = rows[0];
       if (found === undefined) throw notFound(`response ${id} of this alert`);
       if (found.state !== 'asked')
         throw new Failure('decided-already', `It is ${found.state} by now; nothing is left to decide.`);
       const { does, subject } = found;
+      const { title: label, to: kind } = asAsked(found);
       const own = found.asked_by === who.name;
-      if (approve) await requireMayApprove(client, does, who, own, reason);
+      if (approve) await requireMayApprove(client, { does, label }, who, own, reason);
       if (approve) {
-        const { to: kind } = requireKnown(does);
-        const { rows: carriers } = await client.query<{ name: string }>(FIND_CARRIER, [kind]);
-        const to = carriers[0]?.name;
+        const to = await this.carrierName(client, kind);
         if (to === undefined)
           throw new Failure(
             'no-directory',
             `No ${carrierWords[kind]} is set up. Add one under Destinations, and approve it then.`,
           );
-        const action: RespondAction = { do: 'respond', to, response: id, does, subject };
+        const action: RespondAction = { do: 'respond', to, response: id, does, subject, label };
         await client.query(ADD_DELIVERY, [alert, JSON.stringify(action)]);
       }
       await client.query(DECIDE_RESPONSE, [id, approve ? 'approved' : 'refused', who.name, reason]);
@@ -247,7 +283,7 @@ export class Responses {
         client,
         alert,
         who.name,
-        `${approve ? (own ? 'approved what they asked for themselves' : 'approved') : 'refused'}: ${labelOf(does)} of ${subject}${reason === null ? '' : `, because ${reason}`}`,
+        `${approve ? (own ? 'approved what they asked for themselves' : 'approved') : 'refused'}: ${label} of ${subject}${reason === null ? '' : `, because ${reason}`}`,
       );
       await tellAlerts(client, [alert]);
     });
@@ -259,15 +295,11 @@ export class Responses {
    */
   async undo(alert: number, id: number, who: string): Promise<void> {
     await transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{
-        does: string;
-        subject: string;
-        state: string;
-        undone_by: string | null;
-      }>(HOLD_RESPONSE, [id, alert]);
+      const { rows } = await client.query<HeldResponse>(HOLD_RESPONSE, [id, alert]);
       const found = rows[0];
       if (found === undefined) throw notFound(`response ${id} of this alert`);
-      const { does, subject, state, undone_by } = found;
+      const { subject, state, undone_by } = found;
+      const document = asAsked(found);
       if (state !== 'done' || undone_by !== null)
         throw new Failure(
           'decided-already',
@@ -275,11 +307,10 @@ export class Responses {
             ? `It is ${state}; nothing is left to take back.`
             : 'It is being taken back already.',
         );
-      if (requireKnown(does).undo === null)
-        throw new Failure('invalid', `"${labelOf(does)}" cannot be taken back.`);
+      if (document.undo === null) throw new Failure('invalid', `"${document.title}" cannot be taken back.`);
       await client.query(CLAIM_UNDONE, [id, who]);
-      await this.takeBack(client, { id, alert, does, subject }, 'by-hand');
-      await addChange(client, alert, who, `takes back: ${labelOf(does)} of ${subject}`);
+      await this.takeBack(client, { ...found, id, alert }, 'by-hand');
+      await addChange(client, alert, who, `takes back: ${document.title} of ${subject}`);
       await tellAlerts(client, [alert]);
     });
   }
@@ -287,9 +318,7 @@ export class Responses {
   /** Takes back what was asked for only so long, each once, whoever runs it. @returns how many */
   async endThoseOver(): Promise<number> {
     return transaction(this.pool, async (client) => {
-      const { rows } = await client.query<{ id: number; alert: number; does: string; subject: string }>(
-        CLAIM_ENDED,
-      );
+      const { rows } = await client.query<TakenBack>(CLAIM_ENDED);
       for (const row of rows) await this.takeBack(client, row, 'by-time');
       await tellAlerts(
         client,
@@ -299,18 +328,23 @@ export class Responses {
     });
   }
 
-  private async takeBack(
-    client: PoolClient,
-    { id, alert, does, subject }: { id: number; alert: number; does: string; subject: string },
-    undo: 'by-hand' | 'by-time',
-  ): Promise<void> {
-    const { rows } = await client.query<{ name: string }>(FIND_CARRIER, [requireKnown(does).to]);
+  /** The destination that carries out responses of a kind; undefined where nobody is set up. */
+  private async carrierName(client: PoolClient, kind: CarrierKind): Promise<string | undefined> {
+    if (kind === 'lists') return OURSELVES.name;
+    const { rows } = await client.query<{ name: string }>(FIND_CARRIER, [kind]);
+    return rows[0]?.name;
+  }
+
+  private async takeBack(client: PoolClient, taken: TakenBack, undo: 'by-hand' | 'by-time'): Promise<void> {
+    const { id, alert, does, subject } = taken;
+    const document = asAsked(taken);
     const action: RespondAction = {
       do: 'respond',
-      to: rows[0]?.name ?? '',
+      to: (await this.carrierName(client, document.to)) ?? '',
       response: id,
       does,
       subject,
+      label: document.title,
       undo,
     };
     await client.query(ADD_DELIVERY, [alert, JSON.stringify(action)]);

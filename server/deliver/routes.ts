@@ -11,7 +11,14 @@ import {
   removeDestination,
   tryDestination,
 } from '../../core/wire/endpoints/destinations.js';
-import { listResponseRights, putResponseRights } from '../../core/wire/endpoints/responses.js';
+import {
+  checkResponse,
+  listResponses,
+  putResponse,
+  putResponseRights,
+  readResponse,
+  removeResponse,
+} from '../../core/wire/endpoints/responses.js';
 import { handles, type Route } from '../http/route.js';
 import type { Destinations } from './destinations.js';
 import type { Responses } from './responses.js';
@@ -34,9 +41,20 @@ export function deliveryRoutes(
     handles(tryDestination, async ({ params, person }) => ({
       said: await destinations.try(params.name, person.name),
     })),
-    handles(listResponseRights, async () => ({ responses: await responses.rights() })),
+    handles(listResponses, async () => ({ responses: await responses.rights() })),
+    handles(checkResponse, async ({ body }) => ({
+      mistakes: [...(await responses.book.check(body.text)).mistakes],
+    })),
+    handles(readResponse, ({ params }) => responses.book.read(params.name)),
+    handles(putResponse, ({ params, body, person }) =>
+      responses.book.put(params.name, body.text, body.basedOn, person.name),
+    ),
+    handles(removeResponse, async ({ params }) => {
+      await responses.book.remove(params.name);
+      return {};
+    }),
     handles(putResponseRights, async ({ params, body }) => {
-      await responses.putRights(params.does, body);
+      await responses.putRights(params.name, body);
       return {};
     }),
     handles(listDeliveries, ({ query }) => destinations.log(query)),

@@ -110,7 +110,9 @@ export const END_RESPONSE = `UPDATE responses SET state = $2, said = $3, undone_
     ends = CASE WHEN $2 = 'done' AND $4 = 'done' THEN NULL ELSE ends END WHERE id = $1 AND state = $4`;
 
 export const ASK_RESPONSE =
-  'INSERT INTO responses (alert, does, subject, asked_by, hours) VALUES ($1, $2, $3, $4, $5) RETURNING id';
+  'INSERT INTO responses (alert, does, subject, asked_by, hours, document) VALUES ($1, $2, $3, $4, $5, $6) RETURNING id';
+
+export const DOCUMENT_OF_RESPONSE = 'SELECT document FROM responses WHERE id = $1';
 
 export const PRESS_BUTTON = `UPDATE answer_tokens SET used = now()
     WHERE token_hash = $1 AND used IS NULL AND expires > now() RETURNING alert, does, subject`;
@@ -122,7 +124,7 @@ export const READ_BUTTON = `SELECT t.alert::int AS alert, t.does, t.subject, t.v
     WHERE token_hash = $1 AND used IS NULL AND expires > now()`;
 
 export const HOLD_RESPONSE =
-  'SELECT does, subject, state, asked_by, undone_by FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE';
+  'SELECT does, subject, state, asked_by, undone_by, document FROM responses WHERE id = $1 AND alert = $2 FOR UPDATE';
 
 /** Who carries out responses of a kind. */
 export const FIND_CARRIER = 'SELECT name, address FROM destinations WHERE kind = $1 ORDER BY name LIMIT 1';
@@ -132,7 +134,7 @@ export const ADD_DELIVERY = 'INSERT INTO deliveries (alert, action) VALUES ($1, 
 /** Responses whose time is over, each once. */
 export const CLAIM_ENDED = `UPDATE responses SET undone_by = 'the clock' WHERE id IN (
     SELECT id FROM responses WHERE state = 'done' AND ends <= now() AND undone_by IS NULL ORDER BY ends LIMIT 100 FOR UPDATE SKIP LOCKED)
-  RETURNING id, alert, does, subject`;
+  RETURNING id, alert, does, subject, document`;
 
 export const CLAIM_UNDONE = 'UPDATE responses SET undone_by = $2 WHERE id = $1';
 
@@ -162,6 +164,9 @@ export const TAG_EVIDENCE = `WITH evidence AS (SELECT event_id, event_time FROM 
 
 export const FIND_LIST_VALUE = `SELECT l.key_column AS key, EXISTS (SELECT 1 FROM list_rows r WHERE r.list = l.name AND lower(r.key) = lower($2)) AS there
        FROM lists l WHERE l.name = $1`;
+
+/** Rows of a list that a response put there. $1 list, $2 response */
+export const OWN_ROWS_OF_LIST = `SELECT position FROM list_rows WHERE list = $1 AND cells ->> 'response' = $2`;
 
 export const RIGHTS_OF = 'SELECT asks, approves, alone FROM response_rights WHERE does = $1';
 

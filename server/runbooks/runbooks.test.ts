@@ -8,6 +8,7 @@ import { HuntRunner } from '../hunts/runner.js';
 import { onePool } from '../db/pools.js';
 import { Identities } from '../subjects/identities.js';
 import { addRule, Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
+import { dyingPool } from '../tests/dying-pool.js';
 import { carryAllOn, carryOn, type RunnerParts } from './runner.js';
 
 // Runbooks: kept, tried, started on an alert, answered, stopped; killed at any step they go on and do nothing twice.
@@ -266,44 +267,6 @@ it('messages go by the outbox, with the names of the alert for whoever sends the
   ]);
 });
 
-/** A pool whose statements fail after so many, as if the server had died there. */
-function dying(after: number): { readonly pool: Pool; readonly left: () => number } {
-  let left = after;
-  const guard = (): void => {
-    if (left-- <= 0) throw new Error('The server died.');
-  };
-  const dead = new Proxy(pool, {
-    get(target, name) {
-      if (name === 'query')
-        return async (...all: [string]) => {
-          guard();
-          return target.query(...all);
-        };
-      if (name === 'connect')
-        return async () => {
-          guard();
-          const client = await target.connect();
-          const query = client.query.bind(client) as (...all: unknown[]) => Promise<unknown>;
-          return new Proxy(client, {
-            get(on, which) {
-              if (which === 'query')
-                return async (...all: unknown[]) => {
-                  // What ends the transaction of a dead server is its database.
-                  if (all[0] !== 'ROLLBACK') guard();
-                  return query(...all);
-                };
-              const value: unknown = Reflect.get(on, which);
-              return typeof value === 'function' ? (value as () => unknown).bind(on) : value;
-            },
-          });
-        };
-      const value: unknown = Reflect.get(target, name);
-      return typeof value === 'function' ? (value as () => unknown).bind(target) : value;
-    },
-  });
-  return { pool: dead, left: () => left };
-}
-
 it('killed after any statement it goes on, and does nothing twice', async () => {
   await keep('all', {
     title: 'All',
@@ -318,7 +281,7 @@ it('killed after any statement it goes on, and does nothing twice', async () => 
   for (let after = 1; after < 200; after++) {
     await pool.query('TRUNCATE runbook_runs, responses, deliveries, alert_changes CASCADE');
     const { id } = await start('all');
-    const { pool: mortal, left } = dying(after);
+    const { pool: mortal, left } = dyingPool(pool, after);
     const first = await carryAllOn({ ...parts, pool: mortal }, never).then(
       () => 'lived',
       () => 'died',

@@ -1,5 +1,4 @@
 import type { Pool, PoolClient } from 'pg';
-import { responseOf } from '../../core/responses/shipped.js';
 import type { MessageStep, RespondStep, Step } from '../../core/runbooks/document.js';
 import { fillNames, nameable } from '../../core/runbooks/names.js';
 import type { RuleAction } from '../../core/sigma/actions.js';
@@ -145,7 +144,7 @@ async function askForResponse(
   run: RunRow,
   step: RespondStep,
 ): Promise<boolean> {
-  const response = responseOf(step.response);
+  const response = await responses.book.find(step.response);
   const subject = response === null ? undefined : run.names[response.on];
   if (subject === undefined)
     throw new Failure('invalid', `The alert names no ${response?.on ?? 'subject'} for it.`);

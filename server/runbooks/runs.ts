@@ -1,6 +1,7 @@
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant } from '../../core/base/instant.js';
-import { labelOf } from '../../core/responses/shipped.js';
+import type { ResponseDocuments } from '../../core/responses/document.js';
+import { responseIn } from '../../core/responses/document.js';
 import type { Step } from '../../core/runbooks/document.js';
 import { fillNames, missingFor, namesOf } from '../../core/runbooks/names.js';
 import { stepAfter, type Outcome } from '../../core/runbooks/walk.js';
@@ -82,12 +83,12 @@ const toSummary = (row: RunRow): RunSummary => ({
   wake: row.wake === null ? null : formatInstant(row.wake),
 });
 
-function textOf(step: Step, names: Readonly<Record<string, string>>): string {
+function textOf(step: Step, names: Readonly<Record<string, string>>, responses: ResponseDocuments): string {
   switch (step.do) {
     case 'hunt':
       return step.hunt;
     case 'respond':
-      return labelOf(step.response);
+      return responseIn(responses, step.response)?.title ?? step.response;
     case 'ask':
       return fillNames(step.question, names);
     case 'message':
@@ -118,7 +119,7 @@ export class Runs {
       this.runbooks.current(name),
       this.alerts.one(alert, signal),
     ]);
-    const missing = missingFor(document, about);
+    const missing = missingFor(document, about, await this.parts.responses.book.documents());
     if (missing.length > 0)
       throw invalid(
         `"${document.title}" needs ${missing.join(', ')}, which alert ${alert} does not name. Start it on one that does.`,
@@ -184,6 +185,7 @@ export class Runs {
       said: string | null;
       found: FoundRows | null;
     }>(STEPS_OF_RUN, [id]);
+    const responses = await this.parts.responses.book.documents();
     const past = new Map(rows.map((row) => [row.step, row]));
     const at = run.document.steps.findIndex((step) => step.id === run.step);
     return {
@@ -195,7 +197,7 @@ export class Runs {
           title: step.title,
           do: step.do,
           stands: i === at ? 'here' : row !== undefined ? 'done' : at >= 0 && i > at ? 'ahead' : 'passed',
-          text: textOf(step, run.names),
+          text: textOf(step, run.names, responses),
           answers: step.do === 'ask' ? step.answers.map(({ says }) => says) : [],
           began: row === undefined ? null : formatInstant(row.began),
           ended: row === undefined || row.ended === null ? null : formatInstant(row.ended),

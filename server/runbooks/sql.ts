@@ -23,21 +23,6 @@ export interface RunRow {
 const RUN = `r.id, r.runbook, r.version, r.document, r.alert, r.names, r.state, r.started_by, r.started, r.ended_by, r.ended,
   r.said, r.step, r.waits, r.wake, r.response`;
 
-export const READ_RUNBOOKS =
-  'SELECT name, version, document, changed_by, changed FROM runbooks ORDER BY name LIMIT 500';
-export const READ_RUNBOOK =
-  'SELECT name, version, document, changed_by, changed FROM runbooks WHERE name = $1';
-export const COUNT_RUNBOOKS = 'SELECT count(*) AS n FROM runbooks';
-export const HOLD_RUNBOOK = 'SELECT version FROM runbooks WHERE name = $1 FOR UPDATE';
-export const PUT_RUNBOOK = `INSERT INTO runbooks (name, version, document, changed_by) VALUES ($1, $2, $3, $4)
-  ON CONFLICT (name) DO UPDATE SET version = excluded.version, document = excluded.document,
-    changed_by = excluded.changed_by, changed = now()`;
-export const ADD_RUNBOOK_VERSION =
-  'INSERT INTO runbook_versions (name, version, document, changed_by) VALUES ($1, $2, $3, $4)';
-export const VERSIONS_OF_RUNBOOK =
-  'SELECT version, document, changed_by, changed FROM runbook_versions WHERE name = $1 ORDER BY version DESC LIMIT 200';
-export const REMOVE_RUNBOOK = 'DELETE FROM runbooks WHERE name = $1';
-
 export const COUNT_RUNNING = `SELECT count(*) AS n FROM runbook_runs WHERE started_by = $1 AND state = 'running'`;
 /** One that runs already on the same is no other. */
 export const START_RUN = `INSERT INTO runbook_runs (runbook, version, document, alert, names, started_by, step)

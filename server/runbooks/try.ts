@@ -1,4 +1,3 @@
-import { labelOf, responseOf } from '../../core/responses/shipped.js';
 import type { Runbook, Step } from '../../core/runbooks/document.js';
 import { fillNames, namesOf, type NamedAlert } from '../../core/runbooks/names.js';
 import { type Outcome, stepAfter } from '../../core/runbooks/walk.js';
@@ -56,15 +55,19 @@ async function tryStep(
         };
       }
     case 'respond': {
-      const response = responseOf(step.response);
+      const response = await parts.responses.book.find(step.response);
       const subject = response === null ? undefined : names[response.on];
       const outcome: Outcome = { step: 'respond', done: subject !== undefined };
       if (response === null || subject === undefined)
         return { says: `The alert names no ${response?.on ?? 'subject'} for it.`, found: null, outcome };
       const carrier = await parts.responses.carrier(response.to);
-      const request = requestOf({ does: step.response, subject }, carrier?.address ?? '', 'NUMBER');
-      const says = `would ask for: ${labelOf(step.response)} of ${subject}; once another approves it, ${
-        carrier === null ? 'nobody is set up to carry it out' : `POST ${request?.address ?? ''}`
+      const request = requestOf(response, { subject }, carrier?.address ?? '', 'NUMBER');
+      const says = `would ask for: ${response.title} of ${subject}; once another approves it, ${
+        carrier === null
+          ? 'nobody is set up to carry it out'
+          : response.to === 'lists'
+            ? `it is done here: ${request?.address ?? ''}`
+            : `POST ${request?.address ?? ''}`
       }`;
       return { says, found: null, outcome };
     }

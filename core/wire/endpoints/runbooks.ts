@@ -1,15 +1,12 @@
 import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
 import { runbookExample } from '../examples.js';
+import { byKeptName, keptCheck, keptText, newKeptText } from '../kept-documents.js';
 import { byNumber } from '../params.js';
 import {
-  byRunbook,
   newRun,
-  newRunbook,
   runAnswer,
-  runbookCheck,
   runbookList,
-  runbookText,
   runbookTried,
   runbookTry,
   runDetail,
@@ -31,8 +28,8 @@ export const listRunbooks = endpoint('get', '/runbooks', {
 export const checkRunbook = endpoint('post', '/runbooks/check', {
   access: 'reader',
   summary: 'Check a runbook written as JSON; every mistake is told with its place',
-  body: runbookText,
-  answer: runbookCheck,
+  body: keptText,
+  answer: keptCheck,
   example: { text },
 });
 
@@ -48,15 +45,15 @@ export const tryRunbook = endpoint('post', '/runbooks/try', {
 export const readRunbook = endpoint('get', '/runbooks/:name', {
   access: 'reader',
   summary: 'One runbook with its versions, the newest first',
-  params: byRunbook,
+  params: byKeptName,
   answer: storedRunbook,
 });
 
 export const putRunbook = endpoint('put', '/runbooks/:name', {
   access: 'analyst',
   summary: 'Keep a runbook under a name; runs that have begun keep the text they began with',
-  params: byRunbook,
-  body: newRunbook,
+  params: byKeptName,
+  body: newKeptText,
   answer: storedRunbook,
   example: { text, basedOn: 0 },
 });
@@ -64,7 +61,7 @@ export const putRunbook = endpoint('put', '/runbooks/:name', {
 export const removeRunbook = endpoint('delete', '/runbooks/:name', {
   access: 'analyst',
   summary: 'Remove a runbook; one that ships is as it came again',
-  params: byRunbook,
+  params: byKeptName,
   answer: nothing,
 });
 

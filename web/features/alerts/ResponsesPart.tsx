@@ -1,11 +1,11 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { responses } from '../../../core/responses/shipped.js';
 import { subjectFor } from '../../../core/responses/subjects.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
 import { askResponse, decideResponse, undoResponse } from '../../../core/wire/endpoints/alerts.js';
-import { about, call } from '../../api/call.js';
+import { listResponses } from '../../../core/wire/endpoints/responses.js';
+import { about, answerTo, call } from '../../api/call.js';
 import { PinToCase } from '../../cases/PinToCase.js';
 import { usePerson } from '../../api/session.js';
 import { showTime } from '../../ui/format.js';
@@ -78,7 +78,8 @@ export function ResponsesPart({
     mutationFn: (id: number) => call(undoResponse, { params: { id: alert.id, response: id } }),
     onSettled: refresh,
   });
-  const offers = Object.entries(responses).flatMap(([does, { title, on }]) => {
+  const known = useQuery(answerTo(listResponses));
+  const offers = (known.data?.responses ?? []).flatMap(({ does, title, on }) => {
     const subject = subjectFor(on, alert);
     return subject === null ? [] : [{ does, title, subject }];
   });

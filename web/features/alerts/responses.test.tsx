@@ -20,6 +20,15 @@ const asked = (askedBy: string) =>
       } as never,
     ],
   });
+const listed = {
+  'GET /responses': {
+    responses: [
+      { does: 'disable-account', title: 'Disable the account', on: 'user' },
+      { does: 'drop-address', title: 'Drop everything to and from the address', on: 'address' },
+      { does: 'block-flow', title: 'Block this flow', on: 'flow' },
+    ],
+  },
+};
 const path = `/alerts/${asked('x').id}/responses/4`;
 
 it('what somebody else asked for is approved at a press', async () => {
@@ -73,12 +82,13 @@ describe('before it is asked for', () => {
 
   it('it is tried on the past; what would hit everyday work says so, and the narrower one is at hand', async () => {
     const api = fakeApi({
+      ...listed,
       [`POST /alerts/${about.id}/responses/try`]: tried(),
       [`POST /alerts/${about.id}/responses`]: {},
     });
     show(<ResponsesPart alert={about} mayChange zone="UTC" search="" />, { role: 'analyst' });
+    fireEvent.click(await screen.findByRole('button', { name: 'Drop everything to and from the address' }));
     expect(screen.queryByRole('button', { name: 'Disable the account' })).toBeNull();
-    fireEvent.click(screen.getByRole('button', { name: 'Drop everything to and from the address' }));
     const dialog = within(await screen.findByRole('dialog'));
     expect((await dialog.findByText(/looks like everyday work/)).className).toContain('bad');
     expect(dialog.getByText(/POST http:\/\/wall.example\/rules/)).toBeTruthy();
@@ -126,6 +136,7 @@ describe('before it is asked for', () => {
       ],
     });
     const api = fakeApi({
+      ...listed,
       [`POST /alerts/${about.id}/responses/try`]: tried({
         carrier: null,
         everyday: false,
@@ -137,7 +148,7 @@ describe('before it is asked for', () => {
     expect(screen.getByText(/done, admin, until 15 Nov 09:00/)).toBeTruthy();
     fireEvent.click(screen.getByRole('button', { name: 'Let it through again' }));
     await waitFor(() => expect(api.changes()[0]?.path).toBe(`/alerts/${about.id}/responses/5/undo`));
-    fireEvent.click(screen.getByRole('button', { name: 'Block this flow' }));
+    fireEvent.click(await screen.findByRole('button', { name: 'Block this flow' }));
     expect(await screen.findByText(/Nobody is set up to carry it out/)).toBeTruthy();
   });
 });

@@ -105,7 +105,7 @@ it('others than administrators see, and change nothing', async () => {
 it('who may ask for a response and approve it is said there, one at a time', async () => {
   const right = { does: 'drop-address', title: 'Drop an address', asks: 'analyst', approves: 'analyst' };
   const rights = { 'GET /responses': { responses: [{ ...right, alone: true, set: false }] } };
-  const api = fakeApi({ ...answers, ...rights, 'PUT /responses/drop-address': {} });
+  const api = fakeApi({ ...answers, ...rights, 'PUT /responses/drop-address/rights': {} });
   const { unmount } = show(<DestinationsPage />);
   fireEvent.change(await screen.findByLabelText('Who approves: Drop an address'), {
     target: { value: 'admin' },
@@ -114,7 +114,7 @@ it('who may ask for a response and approve it is said there, one at a time', asy
     expect(api.changes()).toEqual([
       {
         method: 'PUT',
-        path: '/responses/drop-address',
+        path: '/responses/drop-address/rights',
         body: { asks: 'analyst', approves: 'admin', alone: true },
       },
     ]),

@@ -1,10 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
 import { END, type Runbook, type Step } from '../../../core/runbooks/document.js';
-import { labelOf } from '../../../core/responses/shipped.js';
 import { ways } from '../../../core/runbooks/walk.js';
+import { listResponses } from '../../../core/wire/endpoints/responses.js';
 import {
   checkRunbook,
   putRunbook,
@@ -16,9 +15,9 @@ import type { StoredRunbook } from '../../../core/wire/runbooks.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { oneOf, useAddressState } from '../../kit/address-state.js';
 import { CurlLink } from '../../kit/Curl.js';
+import { KeptEditor, writtenDocument } from '../../documents/KeptEditor.js';
 import { RemoveButton } from '../../kit/RemoveButton.js';
 import { StepList } from '../../runbooks/StepList.js';
-import { DocumentEditor } from '../../ui/DocumentEditor.js';
 import { Failed, Reading } from '../../ui/State.js';
 import { Tabs } from '../../ui/Tabs.js';
 import { TryRunbook } from './TryRunbook.js';
@@ -26,8 +25,6 @@ import { TryRunbook } from './TryRunbook.js';
 const USUAL = { show: 'steps', try: '' } as const;
 const SHOWN = ['steps', 'text', 'try'] as const;
 const names = { steps: 'Steps', text: 'As JSON', try: 'Try it' } as const;
-
-const written = (document: unknown): string => `${JSON.stringify(document, null, 2)}\n`;
 
 /** One runbook: its steps, its text, and what it would do. @param name null for a new one */
 export function RunbookSheet({
@@ -68,38 +65,24 @@ function OneRunbook({
   const client = useQueryClient();
   const navigate = useNavigate();
   const state = useAddressState(USUAL);
-  const [text, setText] = useState(() => written(kept?.document ?? runbookExample));
-  const [name, setName] = useState('');
-  const wanted = kept?.name ?? name.trim();
+  const responses = useQuery(answerTo(listResponses));
+  const titles = new Map(responses.data?.responses.map(({ does, title }) => [does, title]));
+  const [text, setText] = useState(() => writtenDocument(kept?.document ?? runbookExample));
   const show =
     kept === null ? 'text' : state.values.try !== '' ? 'try' : (oneOf(SHOWN, state.values.show) ?? 'steps');
-  const differs = kept === null || text !== written(kept.document);
-  const check = useMutation({ mutationFn: () => call(checkRunbook, { body: { text } }) });
-  const mistakes = check.data?.mistakes ?? [];
-  const keep = useMutation({
-    mutationFn: () =>
-      call(putRunbook, {
-        params: { name: wanted },
-        body: { text, ...(kept !== null && { basedOn: kept.version }) },
-      }),
-    onSuccess: (made) => {
-      client.setQueryData(answerTo(readRunbook, { params: { name: made.name } }).queryKey, made);
-      void client.invalidateQueries(about('runbooks'));
-      setText(written(made.document));
-      if (kept === null) void navigate(`/runbooks/${made.name}${search}`);
-    },
-  });
+  const keptAs = (made: StoredRunbook): void => {
+    client.setQueryData(answerTo(readRunbook, { params: { name: made.name } }).queryKey, made);
+    void client.invalidateQueries(about('runbooks'));
+    setText(writtenDocument(made.document));
+    if (kept === null) void navigate(`/runbooks/${made.name}${search}`);
+  };
   const remove = useMutation({
-    mutationFn: () => call(removeRunbook, { params: { name: wanted } }),
+    mutationFn: () => call(removeRunbook, { params: { name: kept?.name ?? '' } }),
     onSuccess: () => {
       void client.invalidateQueries(about('runbooks'));
       void navigate(`/runbooks${search}`);
     },
   });
-  const tryToKeep = async (): Promise<void> => {
-    const { mistakes: found } = await check.mutateAsync();
-    if (found.length === 0 && /^[a-z0-9][a-z0-9-]{0,59}$/.test(wanted)) keep.mutate();
-  };
   return (
     <section className="sheet" aria-label="Runbook">
       <div className="sheet-head pb-1">
@@ -128,85 +111,24 @@ function OneRunbook({
       )}
       {show === 'steps' && kept !== null && (
         <div className="scrolls" role="region" aria-label="Steps of the runbook" tabIndex={0}>
-          <StepList label="Steps" steps={shownSteps(kept.document as unknown as Runbook)} />
+          <StepList
+            label="Steps"
+            steps={shownSteps(kept.document as unknown as Runbook, (name) => titles.get(name) ?? name)}
+          />
         </div>
       )}
       {show === 'text' && (
-        <div className="runbook-text">
-          {kept === null && (
-            <Form.Group controlId="runbook-name" className="inset py-1">
-              <Form.Label className="sm mb-0">Name in addresses</Form.Label>
-              <Form.Control
-                size="sm"
-                autoFocus
-                className="mono"
-                placeholder="lost-telephone"
-                maxLength={60}
-                value={name}
-                isInvalid={name !== '' && !/^[a-z0-9][a-z0-9-]{0,59}$/.test(name.trim())}
-                onChange={(event) => setName(event.target.value)}
-              />
-              <Form.Control.Feedback type="invalid">Small letters, digits and “-”.</Form.Control.Feedback>
-            </Form.Group>
-          )}
-          <DocumentEditor
-            language="json"
-            label="The runbook as JSON"
-            text={text}
-            mistake={mistakes[0] ?? null}
-            readOnly={!mayChange}
-            onChange={setText}
-            onKeep={() => void tryToKeep()}
-          />
-          {mistakes.length > 0 && (
-            <ul className="card-mistake inset" role="alert">
-              {mistakes.map(({ line, column, message }) => (
-                <li key={`${line} ${column} ${message}`}>
-                  Line {line}, column {column}: {message}
-                </li>
-              ))}
-            </ul>
-          )}
-          {check.isSuccess && mistakes.length === 0 && !differs && (
-            <p className="inset sm soft mb-1" role="status">
-              {keep.isSuccess ? 'Kept.' : 'It can be run.'}
-            </p>
-          )}
-          {keep.isError && <Failed title="It was not kept">{keep.error.message}</Failed>}
-          {mayChange && (
-            <div className="inset py-2 d-flex gap-2 align-items-center">
-              <Button
-                variant="primary"
-                disabled={!differs || wanted === '' || keep.isPending}
-                onClick={() => void tryToKeep()}
-              >
-                Keep it
-              </Button>
-              <Button variant="outline-secondary" onClick={() => check.mutate()}>
-                Check it
-              </Button>
-              {kept !== null && kept.versions.length > 1 && (
-                <Form.Select
-                  size="sm"
-                  className="w-auto"
-                  aria-label="Take the text of a version"
-                  value=""
-                  onChange={(event) => {
-                    const one = kept.versions.find(({ version }) => String(version) === event.target.value);
-                    if (one !== undefined) setText(written(one.document));
-                  }}
-                >
-                  <option value="">Earlier versions…</option>
-                  {kept.versions.map(({ version, changedBy }) => (
-                    <option key={version} value={version}>
-                      {version}, {changedBy}
-                    </option>
-                  ))}
-                </Form.Select>
-              )}
-            </div>
-          )}
-        </div>
+        <KeptEditor
+          label="The runbook as JSON"
+          kept={kept}
+          text={text}
+          onText={setText}
+          nameHint="lost-telephone"
+          mayChange={mayChange}
+          fine="It can be run."
+          check={(body) => call(checkRunbook, { body: { text: body } })}
+          keep={async (name, body) => keptAs(await call(putRunbook, { params: { name }, body }))}
+        />
       )}
       {show === 'try' && (
         <TryRunbook
@@ -228,12 +150,12 @@ function OneRunbook({
 const goal = (runbook: Runbook, to: string): string =>
   to === END ? 'the end' : (runbook.steps.find(({ id }) => id === to)?.title ?? to);
 
-function textOf(step: Step): string {
+function textOf(step: Step, titleOf: (response: string) => string): string {
   switch (step.do) {
     case 'hunt':
       return step.hunt;
     case 'respond':
-      return `${labelOf(step.response)}${step.hours === undefined ? '' : `, for ${step.hours} hours`}`;
+      return `${titleOf(step.response)}${step.hours === undefined ? '' : `, for ${step.hours} hours`}`;
     case 'ask':
       return step.question;
     case 'message':
@@ -244,7 +166,7 @@ function textOf(step: Step): string {
 }
 
 /** The steps as they are read, with where they lead besides the next one. */
-const shownSteps = (runbook: Runbook) =>
+const shownSteps = (runbook: Runbook, titleOf: (response: string) => string) =>
   runbook.steps.map((step) => {
     const leads = ways(step).filter(([, to]) => to !== undefined);
     return {
@@ -255,9 +177,9 @@ const shownSteps = (runbook: Runbook) =>
       below: (
         <>
           {step.do === 'hunt' ? (
-            <pre className="mono xs soft mb-0 anywhere">{textOf(step)}</pre>
+            <pre className="mono xs soft mb-0 anywhere">{textOf(step, titleOf)}</pre>
           ) : (
-            <p className="sm soft mb-0 anywhere">{textOf(step)}</p>
+            <p className="sm soft mb-0 anywhere">{textOf(step, titleOf)}</p>
           )}
           {leads.length > 0 && (
             <p className="xs mb-0">
