@@ -4,11 +4,11 @@ import { levels, maybeMoment, maybeText, moment, texts, type Wire } from './comm
 import { next, pageQuery } from './paging.js';
 
 const caseState = { enum: ['open', 'closed'] } as const;
-const title = { type: 'string', minLength: 1, maxLength: 300 } as const;
-const marking = { enum: markings, description: 'TLP 2.0, the strictest first' } as const;
-const maybeMarking = { enum: [...markings, null], description: 'null: that of the case' } as const;
+export const title = { type: 'string', minLength: 1, maxLength: 300 } as const;
+export const marking = { enum: markings, description: 'TLP 2.0, the strictest first' } as const;
+export const maybeMarking = { enum: [...markings, null], description: 'null: that of the case' } as const;
 const maybeVerdict = { enum: [...verdicts, null] } as const;
-const maybeLevel = { enum: [...levels.enum, null] } as const;
+export const maybeLevel = { enum: [...levels.enum, null] } as const;
 const who = { type: 'string' } as const;
 
 export const caseSummary = {
@@ -56,12 +56,12 @@ export const caseList = {
 } as const;
 export type CaseList = Wire<typeof caseList>;
 
-const pinFields = {
+export const pinFields = {
   kind: { enum: pinKinds },
   ref: { type: 'string', minLength: 1, maxLength: 8000 },
   title: { type: 'string', maxLength: 500 },
 } as const;
-const why = { type: 'string', maxLength: 1000, description: 'why it was pinned, in a line' } as const;
+export const why = { type: 'string', maxLength: 1000, description: 'why it was pinned, in a line' } as const;
 
 const casePin = {
   type: 'object',
@@ -460,95 +460,3 @@ export const reportQuery = {
   additionalProperties: false,
   properties: { form: { enum: reportForms }, marking: { ...marking, description: 'of those it is for' } },
 } as const;
-
-const longText = { type: 'string', maxLength: 20_000 } as const;
-
-/** A case as a file: what another installation reads. */
-export const caseFile = {
-  type: 'object',
-  required: ['format', 'version', 'case'],
-  properties: {
-    format: { const: 'under-lamp-case' },
-    version: { const: 1 },
-    made: moment,
-    case: {
-      type: 'object',
-      required: ['number', 'title', 'severity', 'lede', 'marking', 'pins', 'notes', 'tasks', 'subjects'],
-      properties: {
-        number: { type: 'string', maxLength: 20 },
-        title,
-        severity: maybeLevel,
-        lede: { type: 'string', maxLength: 5000 },
-        marking,
-        pins: {
-          type: 'array',
-          maxItems: 1000,
-          items: {
-            type: 'object',
-            required: [
-              'kind',
-              'ref',
-              'title',
-              'time',
-              'who',
-              'at',
-              'why',
-              'key',
-              'marking',
-              'frozen',
-              'sha256',
-            ],
-            properties: {
-              ...pinFields,
-              time: maybeMoment,
-              who: { type: 'string', maxLength: 200 },
-              at: moment,
-              why,
-              key: { type: 'boolean' },
-              marking: maybeMarking,
-              frozen: { type: ['string', 'null'], maxLength: 4_000_000 },
-              sha256: { type: ['string', 'null'], pattern: '^[0-9a-f]{64}$' },
-            },
-          },
-        },
-        notes: {
-          type: 'array',
-          maxItems: 1000,
-          items: {
-            type: 'object',
-            required: ['who', 'at', 'text'],
-            properties: { who: { type: 'string', maxLength: 200 }, at: moment, text: longText },
-          },
-        },
-        tasks: {
-          type: 'array',
-          maxItems: 1000,
-          items: {
-            type: 'object',
-            required: ['what', 'owner', 'due', 'done'],
-            properties: {
-              what: { type: 'string', maxLength: 300 },
-              owner: { type: 'string', maxLength: 200 },
-              due: maybeMoment,
-              done: maybeMoment,
-            },
-          },
-        },
-        subjects: {
-          type: 'array',
-          maxItems: 1000,
-          items: {
-            type: 'object',
-            required: ['kind', 'name', 'role'],
-            properties: {
-              kind: { type: 'string', minLength: 1, maxLength: 40 },
-              name: { type: 'string', minLength: 1, maxLength: 500 },
-              role: { enum: caseRoles },
-            },
-          },
-        },
-      },
-    },
-  },
-} as const;
-export type CaseFileWire = Wire<typeof caseFile>;

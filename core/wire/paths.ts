@@ -1,4 +1,5 @@
 import { moment, window, type Wire } from './common.js';
+import { pictureKinds } from '../boards/picture-kinds.js';
 import { huntColumn, rowEvent } from './hunts.js';
 import { next, pageQuery } from './paging.js';
 
@@ -139,24 +140,42 @@ export const snapshotList = {
 export type SnapshotList = Wire<typeof snapshotList>;
 export const snapshotQuery = { type: 'object', additionalProperties: false, properties: pageQuery } as const;
 
+/** How a result was shown when it was kept. */
+const shownAs = {
+  type: 'object',
+  required: ['kind'],
+  additionalProperties: false,
+  properties: {
+    kind: { enum: pictureKinds, description: 'its picture' },
+    template: { type: 'string', maxLength: 500, description: 'of its sentences' },
+    hide: {
+      type: 'array',
+      maxItems: 100,
+      items: { type: 'string', maxLength: 200 },
+      description: 'columns that were not shown',
+    },
+  },
+} as const;
+
 export const newSnapshot = {
   type: 'object',
   required: ['name', 'question'],
   additionalProperties: false,
-  properties: { name: aboutSnapshot.name, note: aboutSnapshot.note, question },
+  properties: { name: aboutSnapshot.name, note: aboutSnapshot.note, question, picture: shownAs },
 } as const;
 export type NewSnapshot = Wire<typeof newSnapshot>;
 
 /** A result as it was. */
 export const snapshot = {
   type: 'object',
-  required: [...snapshotSummary.required, 'columns', 'rows', 'events'],
+  required: [...snapshotSummary.required, 'columns', 'rows', 'events', 'picture'],
   additionalProperties: false,
   properties: {
     ...aboutSnapshot,
     columns: { type: 'array', items: huntColumn },
     rows: rowList,
     events: { type: 'array', items: rowEvent },
+    picture: { anyOf: [shownAs, { type: 'null' }] },
   },
 } as const;
 export type Snapshot = Wire<typeof snapshot>;

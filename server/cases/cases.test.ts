@@ -441,48 +441,6 @@ describe('cases that are joined and parted', () => {
   });
 });
 
-describe('files of a case', () => {
-  const put = (id: number, name: string, bytes: Uint8Array, who: Caller = analyst): Promise<Response> =>
-    who.fetchRaw('POST', `/cases/${id}/files?name=${encodeURIComponent(name)}`, bytes);
-
-  it('are hashed, kept as they came, and given out as nothing that runs', async () => {
-    const { id } = await open('Files');
-    const page = new TextEncoder().encode('<script>alert(1)</script>');
-    const pinned = (await (await put(id, '../<b>page</b>.html', page)).json()) as any;
-    const pin = pinned.pinned.find(({ kind }: any) => kind === 'file');
-    expect(pin).toMatchObject({ title: '../<b>page</b>.html', ref: expect.stringMatching(/^[0-9a-f]{64}$/) });
-    const given = await reader.fetch('GET', `/cases/${id}/files/${pin.ref}`);
-    expect(new Uint8Array(await given.arrayBuffer())).toEqual(page);
-    expect(given.headers.get('content-type')).toBe('application/octet-stream');
-    expect(given.headers.get('content-disposition')).toMatch(/^attachment/);
-    expect(given.headers.get('x-content-type-options')).toBe('nosniff');
-    // The same again is there already; its evidence verifies, and says what it is.
-    const again = (await (await put(id, 'other-name', page)).json()) as any;
-    expect(again.pinned.filter(({ kind }: any) => kind === 'file')).toHaveLength(1);
-    expect((await call('GET', `/${id}/verify`)).json.holds).toBe(true);
-    expect((await call('GET', `/${id}/pins/${pin.id}`)).json.facts).toContainEqual({
-      label: 'SHA-256',
-      value: pin.ref,
-    });
-    const html = await (await reader.fetch('GET', `/cases/${id}/report?form=html`)).text();
-    expect(html).not.toContain('<b>page</b>');
-    await call('DELETE', `/${id}/pins/${pin.id}`);
-    expect((await reader.fetch('GET', `/cases/${id}/files/${pin.ref}`)).status).toBe(404);
-  });
-
-  it('are bounded, and those of another case are not given out', async () => {
-    const { id } = await open('Bounded');
-    const other = await open('Elsewhere');
-    expect((await put(id, 'large', new Uint8Array(10 * 1024 * 1024 + 1))).status).toBe(413);
-    expect((await put(id, 'empty', new Uint8Array(0))).status).toBe(422);
-    expect((await put(id, 'x', new Uint8Array(3), reader)).status).toBe(403);
-    const { pinned } = (await (await put(id, 'small', new Uint8Array(3))).json()) as any;
-    const { ref } = pinned.find(({ kind }: any) => kind === 'file');
-    expect((await reader.fetch('GET', `/cases/${other.id}/files/${ref}`)).status).toBe(404);
-    expect((await call('POST', `/${id}/pins`, { kind: 'file', ref, title: 'x' })).status).toBe(422);
-  });
-});
-
 it('a response is pinned as it stood, and is a step of the story and of the report', async () => {
   const { rows } = await pool().query<{ id: number; alert: number }>(
     `INSERT INTO responses (alert, does, subject, asked_by, state, said)

@@ -38,7 +38,8 @@ export function briefOf(frozen: Json | null): PinSays {
 }
 
 /** SHA-256 (FIPS 180-4) of a text in UTF-8, in hexadecimal. */
-export const sha256Of = (text: string): string => createHash('sha256').update(text, 'utf8').digest('hex');
+export const sha256Of = (content: string | Buffer): string =>
+  createHash('sha256').update(content).digest('hex');
 
 /** Whether a frozen text has the hash that it was pinned with; null where nothing was frozen. */
 export const holdsHash = (text: string | null, sha256: string | null): boolean | null =>

@@ -2,18 +2,19 @@ import { createHash } from 'node:crypto';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { unreachable } from '../../core/base/unreachable.js';
-import { caseFile } from '../../core/cases/report/case-file.js';
+import { caseFile, type CaseFileBytes } from '../../core/cases/report/case-file.js';
 import { reportHtml } from '../../core/cases/report/html.js';
 import { reportMarkdown } from '../../core/cases/report/markdown.js';
-import { reportOf, thawed, type CaseRecord } from '../../core/cases/report/model.js';
+import { reportOf, thawed, type CaseRecord, type Report } from '../../core/cases/report/model.js';
 import { reportStix } from '../../core/cases/report/stix.js';
 import { ELSEWHERE, type Marking, type PinKind, type ReportForm } from '../../core/cases/words.js';
 import { severities } from '../../core/events/kinds.js';
 import { labelOf } from '../../core/responses/shipped.js';
-import type { CaseDetail, CaseFileWire } from '../../core/wire/cases.js';
+import type { CaseFileWire } from '../../core/wire/case-file.js';
+import type { CaseDetail } from '../../core/wire/cases.js';
 import { transaction } from '../db/transaction.js';
 import { Failure } from '../failure.js';
-import { briefOf, holdsHash } from './freeze.js';
+import { briefOf, holdsHash, sha256Of } from './freeze.js';
 import { MAX_PARTS, type PinRow } from './pins.js';
 import type { Cases } from './service.js';
 import {
@@ -22,7 +23,9 @@ import {
   CHANGE_CASE,
   LOCK_NUMBERS,
   EVIDENCE_OF_CASE,
+  PUT_FILE,
   PUT_SUBJECT,
+  READ_FILE,
   RESPONSES_OF_CASE,
   TAKE_OVER_PIN,
 } from './sql.js';
@@ -33,6 +36,9 @@ export interface WrittenReport {
   readonly name: string;
   readonly text: string;
 }
+
+/** Bytes of files that a case file takes along: another installation reads files of 64 MB. */
+const MAX_FILE_BYTES = 20 * 1024 * 1024;
 
 /** UUIDs of this product's own names (RFC 9562, 5.5), made once. */
 const NAMESPACE = Buffer.from('7f2d7b1e5c3a5d0c9b6a3f0e1d2c4b5a', 'hex');
@@ -78,12 +84,35 @@ export class CaseReports {
       case 'markdown':
         return { type: 'text/markdown', name: `${name}.md`, text: reportMarkdown(report) };
       case 'json':
-        return { type: 'application/json', name: `${name}.json`, text: caseFile(report) };
+        return {
+          type: 'application/json',
+          name: `${name}.json`,
+          text: caseFile(report, await this.filesOf(id, report)),
+        };
       case 'stix':
         return { type: 'application/json', name: `${name}-stix.json`, text: reportStix(report, uuid5) };
       default:
         return unreachable(form);
     }
+  }
+
+  /** The bytes of the files that a report shows, as long as they fit; each is as it was when it was pinned. */
+  private async filesOf(id: number, { steps }: Report): Promise<CaseFileBytes> {
+    const files: { sha256: string; base64: string }[] = [];
+    const leftOut: string[] = [];
+    let total = 0;
+    for (const { pin } of steps) {
+      if (pin.kind !== 'file') continue;
+      const { rows } = await this.pool.query<{ bytes: Buffer }>(READ_FILE, [id, pin.ref]);
+      const bytes = rows[0]?.bytes;
+      if (bytes === undefined || total + bytes.length > MAX_FILE_BYTES || sha256Of(bytes) !== pin.ref) {
+        leftOut.push(pin.title);
+        continue;
+      }
+      total += bytes.length;
+      files.push({ sha256: pin.ref, base64: bytes.toString('base64') });
+    }
+    return { files, leftOut };
   }
 
   private async record(id: number, who: string): Promise<CaseRecord> {
@@ -143,9 +172,9 @@ export class CaseReports {
   /**
    * Makes a new case of a file. Evidence keeps its hashes, and who pinned it when; tasks become a note, since those who had
    * them may not work here.
-   * @throws Failure 422 where a hash does not hold
+   * @throws Failure 422 where a hash does not hold, of what was pinned or of a file
    */
-  async read({ case: given }: CaseFileWire, who: string): Promise<CaseDetail> {
+  async read({ case: given, files: sent = [] }: CaseFileWire, who: string): Promise<CaseDetail> {
     const broken = given.pins.filter(
       ({ frozen, sha256 }) => (frozen === null) !== (sha256 === null) || holdsHash(frozen, sha256) === false,
     );
@@ -153,6 +182,13 @@ export class CaseReports {
       throw new Failure(
         'bad-case-file',
         `The evidence was changed after it was pinned: ${broken.map(({ title }) => `“${title}”`).join(', ')}. Nothing was read; ask for the file again.`,
+      );
+    const files = new Map(sent.map(({ sha256, base64 }) => [sha256, Buffer.from(base64, 'base64')]));
+    const changed = [...files].find(([sha256, bytes]) => sha256Of(bytes) !== sha256);
+    if (changed !== undefined)
+      throw new Failure(
+        'bad-case-file',
+        `The file ${changed[0].slice(0, 12)}… was changed after it was pinned. Nothing was read; ask for the file again.`,
       );
     const id = await transaction(this.pool, async (client) => {
       await client.query(LOCK_NUMBERS);
@@ -171,11 +207,13 @@ export class CaseReports {
         who,
         '',
       ]);
-      for (const pin of given.pins)
+      for (const pin of given.pins) {
+        const bytes = pin.kind === 'file' ? files.get(pin.ref) : undefined;
+        if (bytes !== undefined) await client.query(PUT_FILE, [made, pin.ref, bytes]);
         await client.query(TAKE_OVER_PIN, [
           made,
           pin.kind,
-          refOfElsewhere(pin.kind, pin.ref, given.number),
+          bytes === undefined ? refOfElsewhere(pin.kind, pin.ref, given.number) : pin.ref,
           pin.title,
           pin.time,
           pin.who,
@@ -187,6 +225,7 @@ export class CaseReports {
           pin.sha256,
           pin.frozen === null ? null : JSON.stringify(briefOf(thawed(pin))),
         ]);
+      }
       for (const { who: author, at, text } of given.notes)
         await client.query(ADD_NOTE, [made, who, `${author}, ${at}:\n${text}`, null, true, false]);
       for (const { kind, name, role } of given.subjects)

@@ -61,6 +61,7 @@ export class Snapshots {
       events,
       result.rows.length,
       result.complete,
+      wanted.picture === undefined ? null : JSON.stringify(wanted.picture),
     ]);
     if (made[0] === undefined) throw new Error('The snapshot was not kept.');
     return toWire<SnapshotSummary>(made[0]);

@@ -87,6 +87,8 @@ export function BoardSheet(props: BoardSheetProps): JSX.Element {
   const toCase = (card: Card): void =>
     intoCase.begin({
       title: card.title,
+      picture: card.picture,
+      hide: card.hide,
       question: {
         text: textOf(card),
         window: answers.get(card.id)?.window ?? beam.window,

@@ -1,5 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, type JSX } from 'react';
+import type { Card } from '../../core/boards/board.js';
 import type { Question } from '../../core/wire/paths.js';
 import { keepSnapshot } from '../../core/wire/endpoints/snapshots.js';
 import { call } from '../api/call.js';
@@ -12,6 +13,9 @@ const PinToCase = lazy(async () => ({ default: (await import('../cases/PinToCase
 interface Shown {
   readonly title: string;
   readonly question: Question;
+  /** How it shows it, for the report. */
+  readonly picture?: Card['picture'] | undefined;
+  readonly hide?: Card['hide'] | undefined;
 }
 
 /**
@@ -23,7 +27,20 @@ export function useCardToCase(search: string): {
   readonly dialog: JSX.Element | null;
 } {
   const keep = useMutation({
-    mutationFn: ({ title: name, question }: Shown) => call(keepSnapshot, { body: { name, question } }),
+    mutationFn: ({ title: name, question, picture, hide }: Shown) =>
+      call(keepSnapshot, {
+        body: {
+          name,
+          question,
+          ...(picture !== undefined && {
+            picture: {
+              kind: picture.kind,
+              ...(picture.template !== undefined && { template: picture.template }),
+              ...(hide !== undefined && { hide: [...hide] }),
+            },
+          }),
+        },
+      }),
   });
   const title = keep.variables?.title ?? '';
   const close = (): void => keep.reset();

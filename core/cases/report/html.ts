@@ -1,7 +1,8 @@
 import { escapeHtml } from '../../text/escape-html.js';
 import { labelOfMarking, MEANING } from '../marking.js';
 import type { EvidenceTable } from '../evidence.js';
-import { markingOfReport, type Report, type ReportStep } from './model.js';
+import { markingOfReport, type Report, type ReportStep, thawed } from './model.js';
+import { PICTURE_STYLE, pictureOf } from './picture.js';
 
 const e = escapeHtml;
 const time = (iso: string): string => e(iso.slice(0, 19).replace('T', ' '));
@@ -114,6 +115,19 @@ function story(steps: readonly ReportStep[]): string {
     .join('')}</ol>`;
 }
 
+/** Pictures of a report: what is shown of more is in the evidence. */
+const MAX_PICTURES = 8;
+
+/** What cards showed when they were pinned, as they showed it. */
+const picturesOf = (steps: readonly ReportStep[]): string =>
+  steps
+    .flatMap(({ pin }) => {
+      const drawn = pictureOf(thawed(pin));
+      return drawn === null ? [] : [`<figure><figcaption>${e(pin.title)}</figcaption>${drawn}</figure>`];
+    })
+    .slice(0, MAX_PICTURES)
+    .join('');
+
 const section = (title: string, inside: string): string =>
   inside === '' ? '' : `<section><h2>${e(title)}</h2>${inside}</section>`;
 
@@ -130,13 +144,15 @@ export function reportHtml(report: Report): string {
   ].filter(([, value]) => value !== '');
   const roles = [...new Set(record.subjects.map(({ role }) => role))];
   const left = leftOut.pins + leftOut.notes;
+  const pictures = picturesOf(steps);
   return `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${e(record.number)} ${e(record.title)}</title><style>${STYLE}</style></head><body>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${e(record.number)} ${e(record.title)}</title><style>${STYLE}${pictures === '' ? '' : PICTURE_STYLE}</style></head><body>
 <p class="marking"><b>${labelOfMarking(marking)}</b><span>${e(MEANING[marking])}</span></p>
 <h1><small>Case ${e(record.number)}</small>${e(record.title)}</h1>
 <p class="lede">${e(lede)}</p>
 <dl>${facts.map(([label, value]) => `<dt>${e(label ?? '')}</dt><dd>${e(value ?? '')}</dd>`).join('')}</dl>
 ${section('What happened', steps.length === 0 ? '<p>Nothing is pinned.</p>' : `${strip(steps)}<p class="soft">Times are UTC. What matters most is in bold.</p>${story(steps)}`)}
+${section('As it was seen', pictures)}
 ${section(
   'Who and what',
   roles.length === 0

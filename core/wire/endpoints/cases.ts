@@ -1,7 +1,6 @@
 import {
   caseChange,
   caseDetail,
-  caseFile,
   caseLink,
   caseList,
   caseMerge,
@@ -21,6 +20,7 @@ import {
   subjectRole,
   taskChange,
 } from '../cases.js';
+import { caseFile } from '../case-file.js';
 import { endpoint } from '../endpoint.js';
 import { byNumber, rowNumber } from '../params.js';
 

@@ -27,6 +27,7 @@ const snapshot = (more: Partial<Snapshot> = {}): Snapshot => ({
     ['runa.keel', 2],
   ],
   events: [null, null],
+  picture: null,
   ...more,
 });
 const page = (answer: unknown, role: 'reader' | 'analyst' = 'analyst'): ReturnType<typeof fakeApi> => {
