@@ -235,6 +235,26 @@ it('a button of a message starts a runbook, once; a rule may offer what has a na
   ]);
 });
 
+it('a button whose runbook cannot start stays as it was, for whoever mends that', async () => {
+  await put('watch-room', { kind: 'chat', address: receiverAt('/room'), allowPrivate: true });
+  await raise("{ chat: watch-room, offer: ['runbook:of-the-night'] }");
+  await deliverAll();
+  const { pathname } = new URL(JSON.parse(got[0]?.body ?? '').buttons[0].open);
+  const press = () => analyst.call('POST', pathname);
+  expect((await press()).status).toBe(404);
+  const step = {
+    id: 'a',
+    title: 'Ask',
+    do: 'ask',
+    question: 'So?',
+    answers: [{ says: 'yes' }, { says: 'no' }],
+  };
+  const text = JSON.stringify({ title: 'Of the night', steps: [step] });
+  expect((await analyst.call('PUT', '/runbooks/of-the-night', { text })).status).toBe(200);
+  expect((await press()).json).toEqual({ said: 'Started: Of the night on teo.marrash.' });
+  expect((await press()).status).toBe(410);
+});
+
 it('the outbox brings every delivery to its receiver through the queue, also after it was cut off', async () => {
   await put('sink', { kind: 'webhook', address: receiverAt('/sink'), allowPrivate: true });
   await raise('{ webhook: sink }');

@@ -113,6 +113,24 @@ it('falls on nothing that the alert does not name', async () => {
   expect((await ask({ does: 'block-flow', subject: 'x' })).json.detail).toContain('is no flow');
   const flow = '198.18.40.77 > 203.0.113.9 port 22/tcp';
   expect((await ask({ does: 'block-flow', subject: flow })).json.code).toBe('not-its-subject');
+  // The port and the protocol are those of the evidence, too: another flow between the same two is another flow.
+  const known = '10.30.0.10 > 203.0.113.77 port 53/udp';
+  await server.database.pool.query(
+    `UPDATE events SET src_ip = '10.30.0.10', dst_ip = '203.0.113.77', dst_port = 53, protocol = 'UDP'
+      WHERE id IN (SELECT event_id FROM alert_events WHERE alert = $1)`,
+    [alert],
+  );
+  for (const other of [
+    known.replace('53', '443'),
+    known.replace('udp', 'tcp'),
+    '203.0.113.77 > 10.30.0.10 port 53/udp',
+  ])
+    expect((await ask({ does: 'block-flow', subject: other })).json.code).toBe('not-its-subject');
+  expect((await ask({ does: 'block-flow', subject: known })).status).toBe(200);
+  await server.database.pool.query('TRUNCATE responses CASCADE');
+  await server.database.pool.query(
+    "UPDATE events SET src_ip = '198.18.40.77', dst_ip = NULL WHERE dst_port = 53",
+  );
   expect((await ask({ does: 'level-the-quay', subject: 'x' })).json.code).toBe('unknown-response');
   expect((await one()).responses).toEqual([]);
 });

@@ -19,10 +19,13 @@ const MAX_BY_ROWS = 12;
 const MAX_ROWS = 2000;
 
 /** The looks of pictures on paper, whose colours are printed, too. */
-export const PICTURE_STYLE = `${CARD_STYLE}
-figure { margin: 0 0 5mm; break-inside: avoid; }
-figure svg { height: 34mm; }
-figure * { print-color-adjust: exact; -webkit-print-color-adjust: exact; }
+export const PICTURE_STYLE = `
+figure { margin: 0 0 5mm; break-inside: avoid;
+${CARD_STYLE}
+& svg { height: 34mm; margin: 1mm 0; }
+& table { width: auto; }
+& * { print-color-adjust: exact; -webkit-print-color-adjust: exact; }
+}
 figcaption { margin-bottom: 1mm; font-weight: 600; overflow-wrap: anywhere; }
 `;
 
