@@ -1,9 +1,9 @@
 import { shownColumns } from '../core/events/shown-event.js';
-import type { Json } from '../core/base/json.js';
-import type { Cutter, FormatOptions } from '../core/formats/format.js';
+import type { Json, JsonObject } from '../core/base/json.js';
+import type { Cutter, FormatOptions, Reading } from '../core/formats/format.js';
 import { cutterOf, formats } from '../core/formats/index.js';
 import { recognise } from '../core/formats/recognise.js';
-import { compileRecipe, type CompiledRecipe } from '../core/recipes/apply.js';
+import { compileRecipe, type CompiledRecipe, type RecipeOutcome } from '../core/recipes/apply.js';
 import type { Recipe } from '../core/recipes/recipe-schema.js';
 import { bestShipped, shippedRecipes } from '../core/recipes/shipped/index.js';
 import { nearestWord } from '../core/base/text-distance.js';
@@ -51,38 +51,52 @@ function readArguments(words: readonly string[]): Asked {
 interface Reader {
   readonly cutter: Cutter;
   /** What is printed of a record; null for a heading, which is none. */
-  readonly read: (record: string) => Readonly<Record<string, Json>> | null;
+  readonly read: (record: string) => Printed;
+  /** The same of an event record whose fields are known; undefined where it is read by its text. */
+  readonly readFields: (fields: JsonObject, text: () => string) => Printed | undefined;
+}
+type Printed = Readonly<Record<string, Json>> | null;
+
+const printedFields = (reading: Reading): Printed =>
+  reading.fields !== null
+    ? { fields: reading.fields }
+    : reading.code === 'heading'
+      ? null
+      : { error: reading.reason };
+
+function printedOutcome(outcome: RecipeOutcome): Printed {
+  switch (outcome.became) {
+    case 'event':
+      return { event: shownColumns(outcome.draft) };
+    case 'discarded':
+      return null;
+    case 'set-aside':
+      return { error: outcome.reason };
+  }
 }
 
-const ofRecipe = (recipe: CompiledRecipe, as: Asked['as']): Reader => ({
-  cutter: recipe.cutter(),
-  read(record) {
-    if (as === 'fields') {
-      const reading = recipe.read(record);
-      if (reading.fields !== null) return { fields: reading.fields };
-      return reading.code === 'heading' ? null : { error: reading.reason };
-    }
-    const outcome = recipe.apply(record, Date.now() * 1000);
-    switch (outcome.became) {
-      case 'event':
-        return { event: shownColumns(outcome.draft) };
-      case 'discarded':
-        return null;
-      case 'set-aside':
-        return { error: outcome.reason };
-    }
-  },
-});
+const ofRecipe = (recipe: CompiledRecipe, as: Asked['as']): Reader => {
+  const now = (): number => Date.now() * 1000;
+  return {
+    cutter: recipe.cutter(),
+    read: (record) =>
+      as === 'fields' ? printedFields(recipe.read(record)) : printedOutcome(recipe.apply(record, now())),
+    readFields(fields, text) {
+      const reading = recipe.readFields(fields);
+      if (reading === null) return undefined;
+      return as === 'fields'
+        ? printedFields(reading)
+        : printedOutcome(recipe.applyTo(reading, text().trim(), now()));
+    },
+  };
+};
 
 function ofFormat(format: FormatName, options: FormatOptions): Reader {
   const read = formats[format].reader(options);
   return {
     cutter: cutterOf(format, options.records),
-    read(record) {
-      const reading = read(record);
-      if (reading.fields !== null) return { fields: reading.fields };
-      return reading.code === 'heading' ? null : { error: reading.reason };
-    },
+    read: (record) => printedFields(read(record)),
+    readFields: (fields) => (format === 'os-event-xml' ? { fields } : undefined),
   };
 }
 
@@ -119,17 +133,19 @@ export async function read(words: readonly string[]): Promise<number> {
     });
     let reader: Reader | null = null;
     const begin = (text: string): Reader => (reader ??= readerFor(text === '' ? head : text, asked));
-    const sayAll = ({ read: of }: Reader, records: readonly string[]): void => {
-      for (const record of records) {
-        const told = of(record);
-        if (told !== null) say(told);
-      }
+    const sayOne = (told: Printed): void => {
+      if (told !== null) say(told);
     };
-    for await (const part of decodedFile(file)) {
+    const sayAll = ({ read: of }: Reader, records: readonly string[]): void => {
+      for (const record of records) sayOne(of(record));
+    };
+    for await (const part of decodedFile(file, undefined, true)) {
       if (part.part === 'error') say({ error: part.message });
       else if (part.part === 'text') {
-        const now = begin(part.text);
-        sayAll(now, now.cutter.push(part.text));
+        const now: Reader = reader ?? begin(part.text);
+        const told = part.fields === undefined ? undefined : now.readFields(part.fields, () => part.text);
+        if (told === undefined) sayAll(now, now.cutter.push(part.text));
+        else sayOne(told);
       } else {
         if (reader !== null) sayAll(reader, (reader as Reader).cutter.end());
         reader = null;

@@ -2,7 +2,7 @@ import { hash } from 'node:crypto';
 import { eventId } from '../core/events/event-id.js';
 import type { Event } from '../core/events/event.js';
 import { Occurrences } from '../core/events/occurrences.js';
-import { compileRecipe } from '../core/recipes/apply.js';
+import { compileRecipe, type RecipeOutcome } from '../core/recipes/apply.js';
 import type { Recipe } from '../core/recipes/recipe-schema.js';
 import { bestShipped } from '../core/recipes/shipped/index.js';
 import { decodedFile, headOf } from './file-text.js';
@@ -31,23 +31,29 @@ export async function eventsOf(path: string, named: string | undefined): Promise
   const events: Event[] = [];
   const notes: string[] = [];
   let left = 0;
+  const takeOne = (record: string, outcome: RecipeOutcome): void => {
+    if (outcome.became === 'event')
+      events.push({
+        ...outcome.draft,
+        source: document.name,
+        id: eventId(document.name, outcome.identity, sha256, outcome.ownId ? '' : occurrences.mark(record)),
+      });
+    else if (outcome.became === 'set-aside' && left++ < 10)
+      notes.push(`A record was left out: ${outcome.reason}.`);
+  };
   const take = (records: readonly string[]): void => {
-    for (const record of records) {
-      const outcome = recipe.apply(record, now);
-      if (outcome.became === 'event')
-        events.push({
-          ...outcome.draft,
-          source: document.name,
-          id: eventId(document.name, outcome.identity, sha256, outcome.ownId ? '' : occurrences.mark(record)),
-        });
-      else if (outcome.became === 'set-aside' && left++ < 10)
-        notes.push(`A record was left out: ${outcome.reason}.`);
-    }
+    for (const record of records) takeOne(record, recipe.apply(record, now));
   };
   const cutter = recipe.cutter();
-  for await (const part of decodedFile(path)) {
-    if (part.part === 'text') take(cutter.push(part.text));
-    else if (part.part === 'end') take(cutter.end());
+  for await (const part of decodedFile(path, undefined, true)) {
+    if (part.part === 'text') {
+      const reading = part.fields === undefined ? null : recipe.readFields(part.fields);
+      if (reading === null) take(cutter.push(part.text));
+      else {
+        const record = part.text.trim();
+        takeOne(record, recipe.applyTo(reading, record, now));
+      }
+    } else if (part.part === 'end') take(cutter.end());
     else notes.push(`${path}: ${part.message}`);
   }
   if (left > 10) notes.push(`${left - 10} more records were left out.`);

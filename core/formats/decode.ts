@@ -1,6 +1,7 @@
 import { Gunzip, Unzip, UnzipInflate, UnzipPassThrough } from 'fflate';
 import { Decompress } from 'fzstd';
-import { EvtxReader, isEvtx } from './evtx/evtx.js';
+import { type EvtxPart, EvtxReader, isEvtx } from './evtx/evtx.js';
+import type { RecordFields } from './evtx/field-plan.js';
 import { isTar, TarReader } from './tar.js';
 
 // From the bytes of a file to text, before anything is cut: what is packed is unpacked, archives give their members one
@@ -8,7 +9,12 @@ import { isTar, TarReader } from './tar.js';
 
 /** What a file gives, in order. */
 export type Decoded =
-  | { readonly part: 'text'; readonly text: string }
+  | {
+      readonly part: 'text';
+      readonly text: string;
+      /** The text is one event record, and these are its fields; only where fields were asked for, and not of all. */
+      readonly fields?: RecordFields;
+    }
   /** A member of an archive, or the file itself, is over: what follows is of another. */
   | { readonly part: 'end'; readonly name: string }
   /** Something that cannot be read; the rest is read nevertheless. */
@@ -26,9 +32,11 @@ const MAX_MEMBERS = 100_000;
 /** What is unpacked at one time, by all layers together: what swells to more within what is packed is an attack. */
 const MAX_SWELL = 32 * 1024 * 1024;
 
-/** Counts what is unpacked while one piece of a file is taken. */
-class Swell {
+/** What all layers of a file share: how much is unpacked while one piece is taken, and what is asked for. */
+class Layers {
   private left = MAX_SWELL;
+
+  constructor(readonly withFields: boolean) {}
 
   begin(): void {
     this.left = MAX_SWELL;
@@ -100,8 +108,28 @@ class TextReader implements Decoder {
   }
 }
 
+type FieldedPart = Extract<EvtxPart, { part: 'record' }> & { readonly fields: RecordFields };
+
+/** An event record whose fields are known, and whose text is written when it is asked for. */
+class EventText {
+  readonly part = 'text';
+  readonly fields: RecordFields;
+
+  constructor(private readonly record: FieldedPart) {
+    this.fields = record.fields;
+  }
+
+  get text(): string {
+    return `${this.record.xml}\n`;
+  }
+}
+
 class BinaryEvents implements Decoder {
-  private readonly reader = new EvtxReader();
+  private readonly reader: EvtxReader;
+
+  constructor(withFields: boolean) {
+    this.reader = new EvtxReader(withFields);
+  }
 
   push(bytes: Uint8Array): Decoded[] {
     return this.told(this.reader.push(bytes));
@@ -112,11 +140,12 @@ class BinaryEvents implements Decoder {
   }
 
   private told(parts: ReturnType<EvtxReader['push']>): Decoded[] {
-    return parts.map((part) =>
-      part.part === 'record'
+    return parts.map((part): Decoded => {
+      if (part.part === 'error') return part;
+      return part.fields === null
         ? { part: 'text', text: `${part.xml}\n` }
-        : { part: 'error', message: part.message },
-    );
+        : new EventText(part as FieldedPart);
+    });
   }
 }
 
@@ -127,10 +156,10 @@ class Packed implements Decoder {
   private found: Decoded[] = [];
   private broken = false;
 
-  constructor(kind: 'gzip' | 'zstd', name: string, depth: number, swell: Swell) {
-    this.inner = new FileDecoder(name, depth + 1, swell);
+  constructor(kind: 'gzip' | 'zstd', name: string, depth: number, layers: Layers) {
+    this.inner = new FileDecoder(name, depth + 1, layers);
     const take = (bytes: Uint8Array): void => {
-      swell.spend(bytes.length);
+      layers.spend(bytes.length);
       for (const part of this.inner.push(bytes)) this.found.push(part);
     };
     this.stream = kind === 'gzip' ? new Gunzip(take) : new Decompress(take);
@@ -176,20 +205,20 @@ class Zipped implements Decoder {
   private members = 0;
   private open: Decoder | null = null;
 
-  constructor(name: string, depth: number, swell: Swell) {
+  constructor(name: string, depth: number, layers: Layers) {
     this.unzip.register(UnzipInflate);
     this.unzip.register(UnzipPassThrough);
     this.unzip.onfile = (file) => {
       if (file.name.endsWith('/')) return;
       if (++this.members > MAX_MEMBERS) throw new Error(`it has more than ${MAX_MEMBERS} members`);
-      const inner = new FileDecoder(`${name}/${file.name}`, depth + 1, swell);
+      const inner = new FileDecoder(`${name}/${file.name}`, depth + 1, layers);
       this.open = inner;
       file.ondata = (error, bytes, final) => {
         if (error !== null) {
           this.found.push({ part: 'error', message: `${file.name} cannot be unpacked: ${error.message}` });
           return;
         }
-        swell.spend(bytes.length);
+        layers.spend(bytes.length);
         for (const part of inner.push(bytes)) this.found.push(part);
         if (final) {
           this.open = null;
@@ -247,8 +276,11 @@ class Zipped implements Decoder {
 class Archived implements Decoder {
   private readonly tar: TarReader;
 
-  constructor(name: string, depth: number, swell: Swell) {
-    this.tar = new TarReader((member) => new FileDecoder(`${name}/${member}`, depth + 1, swell), MAX_MEMBERS);
+  constructor(name: string, depth: number, layers: Layers) {
+    this.tar = new TarReader(
+      (member) => new FileDecoder(`${name}/${member}`, depth + 1, layers),
+      MAX_MEMBERS,
+    );
   }
 
   push(bytes: Uint8Array): Decoded[] {
@@ -267,15 +299,20 @@ export class FileDecoder implements Decoder {
   private chosen: Decoder | null = null;
   private isFile = false;
 
+  /** One that tells the fields of event records, where they can be told without their text. */
+  static withFields(name: string): FileDecoder {
+    return new FileDecoder(name, 0, new Layers(true));
+  }
+
   /** @param name as it is told at its end */
   constructor(
     private readonly name: string,
     private readonly depth = 0,
-    private readonly swell = new Swell(),
+    private readonly layers = new Layers(false),
   ) {}
 
   push(bytes: Uint8Array): Decoded[] {
-    if (this.depth === 0) this.swell.begin();
+    if (this.depth === 0) this.layers.begin();
     if (this.chosen !== null) return this.chosen.push(bytes);
     this.held.push(bytes.slice());
     this.length += bytes.length;
@@ -305,13 +342,13 @@ export class FileDecoder implements Decoder {
   private choose(head: Uint8Array): Decoder {
     const kind = kindOf(head);
     if (this.depth < DEEPEST) {
-      if (kind === 'gzip') return new Packed('gzip', this.name, this.depth, this.swell);
-      if (kind === 'zstd') return new Packed('zstd', this.name, this.depth, this.swell);
-      if (kind === 'zip') return new Zipped(this.name, this.depth, this.swell);
-      if (kind === 'tar') return new Archived(this.name, this.depth, this.swell);
+      if (kind === 'gzip') return new Packed('gzip', this.name, this.depth, this.layers);
+      if (kind === 'zstd') return new Packed('zstd', this.name, this.depth, this.layers);
+      if (kind === 'zip') return new Zipped(this.name, this.depth, this.layers);
+      if (kind === 'tar') return new Archived(this.name, this.depth, this.layers);
     }
     this.isFile = true;
-    return kind === 'events' ? new BinaryEvents() : new TextReader(head);
+    return kind === 'events' ? new BinaryEvents(this.layers.withFields) : new TextReader(head);
   }
 }
 

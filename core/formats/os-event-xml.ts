@@ -1,5 +1,6 @@
 import { SaxesParser } from 'saxes';
 import { eventElementCutter } from './cutters.js';
+import { attributeNames } from './event-fields.js';
 import { excerpt, unreadable, type Format } from './format.js';
 import { readPlainXml } from './plain-event-xml.js';
 
@@ -15,15 +16,6 @@ interface Open {
   text: string;
   hasChildren: boolean;
 }
-
-/** Attributes of the system part that rules know by a name of their own. */
-const attributeNames: Readonly<Record<string, Readonly<Record<string, string>>>> = {
-  Provider: { Name: 'Provider_Name', Guid: 'Provider_Guid' },
-  TimeCreated: { SystemTime: 'SystemTime' },
-  Execution: { ProcessID: 'Execution_ProcessID', ThreadID: 'Execution_ThreadID' },
-  Security: { UserID: 'Security_UserID' },
-  Correlation: { ActivityID: 'Correlation_ActivityID' },
-};
 
 /** Gathers the fields of a record from its elements. */
 class FieldGatherer {

@@ -71,6 +71,8 @@ export interface CompiledRecipe {
   cut(text: string): string[];
   /** Reads a record into the fields its source gave it, before anything is mapped. */
   read(raw: string): Reading;
+  /** As {@link read}, of an event record whose fields are known; null where the recipe reads no such records. */
+  readFields(fields: JsonObject): Reading | null;
   /** Reads one record. It never throws. @param received when it came in */
   apply(raw: string, received: Instant): RecipeOutcome;
   /** As {@link apply}, of a record that {@link read} has read already. */
@@ -251,6 +253,7 @@ export function compileRecipe(
     cutter: () => cutterOf(recipe.format, recipe.records),
     cut: (text) => cutWhole({ cutter: () => cutterOf(recipe.format, recipe.records) }, text),
     read,
+    readFields: (fields) => (recipe.format === 'os-event-xml' ? { fields: expand(fields) } : null),
     apply(raw, received) {
       return this.applyTo(read(raw), raw, received);
     },

@@ -51,7 +51,9 @@ export function pictureOf(frozen: Json | null): string | null {
   });
   const cells = rows
     .slice(0, BY_ROWS.has(kind) ? MAX_BY_ROWS : MAX_ROWS)
-    .flatMap((row) => (Array.isArray(row) ? [shown.map(({ at }) => row[at] ?? null)] : []));
+    .flatMap((row: Json) =>
+      Array.isArray(row) ? [shown.map(({ at }): Json => (row as readonly Json[])[at] ?? null)] : [],
+    );
   const drawn = drawRows({ kind, ...(typeof template === 'string' && { template }) }, shown, cells);
   return rows.length > cells.length
     ? `${drawn}<p class="soft">The first ${cells.length} of ${rows.length.toLocaleString('en')} rows.</p>`

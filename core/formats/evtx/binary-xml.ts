@@ -1,5 +1,5 @@
 import { utf16Text } from './utf16.js';
-import { escapeAttribute, escapeText, valueText, valueTexts } from './values.js';
+import { cleanText, escapeAttribute, escapeText, valueText, valueTexts } from './values.js';
 
 // Binary XML of event records: tokens, names and templates of a chunk. Offsets are from the begin of the chunk. The tree
 // of a template is read once for a chunk, and written out with the values of each record.
@@ -9,13 +9,14 @@ export class EvtxError extends Error {
   override readonly name = 'EvtxError';
 }
 
-type Part =
-  | { readonly part: 'text'; readonly text: string }
+export type Part =
+  /** A text as XML, and as it is. */
+  | { readonly part: 'text'; readonly text: string; readonly plain: string }
   | { readonly part: 'value'; readonly at: number; readonly optional: boolean }
   | ElementNode
   | { readonly part: 'instance'; readonly instance: Instance };
 
-interface ElementNode {
+export interface ElementNode {
   readonly part: 'element';
   readonly name: string;
   readonly attributes: readonly { readonly name: string; readonly parts: readonly Part[] }[];
@@ -23,13 +24,13 @@ interface ElementNode {
 }
 
 /** A value of a record as it lies in the chunk. */
-interface Value {
+export interface Value {
   readonly type: number;
   readonly at: number;
   readonly size: number;
 }
 
-interface Instance {
+export interface Instance {
   readonly template: readonly Part[];
   readonly values: readonly Value[];
 }
@@ -42,7 +43,19 @@ const MAX_STEPS = 100_000;
 /** Characters of one record as XML. */
 const MAX_LENGTH = (1 << 20) + 1;
 
-const ENTITIES: ReadonlySet<string> = new Set(['amp', 'lt', 'gt', 'quot', 'apos']);
+const ENTITIES: ReadonlyMap<string, string> = new Map([
+  ['amp', '&'],
+  ['lt', '<'],
+  ['gt', '>'],
+  ['quot', '"'],
+  ['apos', "'"],
+]);
+
+const textPart = (text: string, inAttribute: boolean): Part => ({
+  part: 'text',
+  text: (inAttribute ? escapeAttribute : escapeText)(text),
+  plain: cleanText(text),
+});
 
 /** Names and templates of one chunk. */
 export class BinaryXml {
@@ -59,9 +72,14 @@ export class BinaryXml {
     this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   }
 
+  /** Steps that a record may take, from now on. */
+  begin(): void {
+    this.steps = MAX_STEPS;
+  }
+
   /** A record's fragment as XML. @throws EvtxError, RangeError where it reaches out of the chunk */
   xmlOf(at: number, end: number): string {
-    this.steps = MAX_STEPS;
+    this.begin();
     const writer = new XmlWriter(this, this.bytes, this.view);
     writer.parts(this.fragment(at, end, true, 0).parts, [], 0);
     return writer.text;
@@ -228,31 +246,30 @@ export class BinaryXml {
           const type = this.view.getUint8(place + 1);
           const length = this.view.getUint16(place + 2, true);
           if (type !== 0x01) throw new EvtxError(`a value of type 0x${type.toString(16)} at ${place}`);
-          parts.push({
-            part: 'text',
-            text: (inAttribute ? escapeAttribute : escapeText)(this.utf16(place + 4, length)),
-          });
+          parts.push(textPart(this.utf16(place + 4, length), inAttribute));
           place += 4 + 2 * length;
           break;
         }
         case 0x07: {
           const length = this.view.getUint16(place + 1, true);
-          parts.push({ part: 'text', text: escapeText(this.utf16(place + 3, length)) });
+          parts.push(textPart(this.utf16(place + 3, length), false));
           place += 3 + 2 * length;
           break;
         }
         case 0x08: {
           const code = this.view.getUint16(place + 1, true);
-          parts.push({
-            part: 'text',
-            text: (inAttribute ? escapeAttribute : escapeText)(String.fromCharCode(code)),
-          });
+          parts.push(textPart(String.fromCharCode(code), inAttribute));
           place += 3;
           break;
         }
         case 0x09: {
           const { text, end } = this.name(place + 1);
-          parts.push({ part: 'text', text: ENTITIES.has(text) ? `&${text};` : `&amp;${text};` });
+          const meant = ENTITIES.get(text);
+          parts.push({
+            part: 'text',
+            text: meant === undefined ? `&amp;${text};` : `&${text};`,
+            plain: meant ?? `&${text};`,
+          });
           place = end;
           break;
         }

@@ -1,5 +1,6 @@
 import { BinaryXml } from './binary-xml.js';
 import { crc32 } from './crc32.js';
+import { FieldReader, type RecordFields } from './field-plan.js';
 
 // Binary event files of the operating system, version 3: a header of 4,096 bytes, then chunks of 65,536 bytes, each with
 // its records, and the names and templates they share. After the open descriptions of the format and of its binary XML
@@ -12,7 +13,13 @@ const RECORD_HEADER = 24;
 
 /** What is found in a file, in order. */
 export type EvtxPart =
-  | { readonly part: 'record'; readonly xml: string }
+  | {
+      readonly part: 'record';
+      /** The record as XML, written when it is asked for the first time. */
+      readonly xml: string;
+      /** Its fields, where they are asked for and can be told without its XML. */
+      readonly fields: RecordFields | null;
+    }
   /** Something that cannot be read; the rest is read nevertheless. */
   | { readonly part: 'error'; readonly message: string };
 
@@ -32,6 +39,9 @@ export class EvtxReader {
   private held = new Uint8Array(0);
   private at = 0;
   private header = true;
+
+  /** @param withFields fields are told as far as they can be, and XML is written only of what has none */
+  constructor(private readonly withFields = false) {}
 
   push(piece: Uint8Array): EvtxPart[] {
     const all = new Uint8Array(this.held.length + piece.length);
@@ -75,7 +85,7 @@ export class EvtxReader {
       : isWhole(bytes, view, free)
         ? null
         : `${where} is damaged: its checksum does not hold`;
-    const { parts, stopped } = readRecords(bytes, view, Math.min(free, bytes.length));
+    const { parts, stopped } = readRecords(bytes, view, Math.min(free, bytes.length), this.withFields);
     // One error is told of a chunk, however much of it is damaged; records that are whole are given.
     const told = damage ?? stopped;
     return told === null
@@ -95,8 +105,10 @@ function readRecords(
   bytes: Uint8Array,
   view: DataView,
   end: number,
+  withFields: boolean,
 ): { readonly parts: EvtxPart[]; readonly stopped: string | null } {
   const xml = new BinaryXml(bytes);
+  const fields = withFields ? new FieldReader(xml, bytes, view) : null;
   const parts: EvtxPart[] = [];
   let stopped: string | null = null;
   let at = CHUNK_HEADER;
@@ -117,7 +129,7 @@ function readRecords(
       continue;
     }
     try {
-      parts.push({ part: 'record', xml: xml.xmlOf(at + RECORD_HEADER, at + size - 4) });
+      parts.push(recordAt(xml, fields, at + RECORD_HEADER, at + size - 4));
     } catch (error) {
       const number = view.getBigUint64(at + 8, true);
       stopped ??= `record ${number} cannot be read: ${error instanceof RangeError ? 'it reaches beyond the chunk' : (error as Error).message}`;
@@ -125,6 +137,32 @@ function readRecords(
     at += size;
   }
   return { parts, stopped };
+}
+
+/** A record whose fields are known; its XML is written when it is asked for. */
+class FieldedRecord {
+  readonly part = 'record';
+  private written: string | undefined;
+
+  constructor(
+    private readonly reader: BinaryXml,
+    private readonly at: number,
+    private readonly end: number,
+    readonly fields: RecordFields,
+  ) {}
+
+  get xml(): string {
+    return (this.written ??= this.reader.xmlOf(this.at, this.end));
+  }
+}
+
+/** A record: with its fields where they can be told, else with its XML. @throws EvtxError, RangeError */
+function recordAt(xml: BinaryXml, reader: FieldReader | null, at: number, end: number): EvtxPart {
+  xml.begin();
+  const fields = reader?.fieldsOf(at, end) ?? null;
+  return fields === null
+    ? { part: 'record', xml: xml.xmlOf(at, end), fields }
+    : new FieldedRecord(xml, at, end, fields);
 }
 
 /** Where the next record begins that is whole; -1 for nowhere. */

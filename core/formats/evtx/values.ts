@@ -1,4 +1,4 @@
-import { utf16Text } from './utf16.js';
+import { utf16Reader, utf16Text } from './utf16.js';
 
 // Values of binary event records as text, by their type.
 
@@ -10,6 +10,9 @@ const tidy = (text: string): string =>
 const NEEDS_ESCAPE = /[&<>]/;
 /** What nearly all texts are made of, which stands as it is. */
 const PLAIN = /^[\x20-%'-;=?-~\u00a1-\u024f]*$/;
+
+/** A text of which XML can hold every character. */
+export const cleanText = (text: string): string => (PLAIN.test(text) ? text : tidy(text));
 
 /** A text as it stands between elements. */
 export function escapeText(text: string): string {
@@ -54,16 +57,41 @@ function sid(view: DataView, at: number, size: number): string {
   return `S-${view.getUint8(at)}-${authority}${rest}`;
 }
 
-const TO_1601 = 116_444_736_000_000_000n;
+const SECONDS_TO_1970 = 11_644_473_600;
+const STEPS = 10_000_000;
+/** Two to the 32nd, as seconds and steps. */
+const HIGH_SECONDS = 429;
+const HIGH_STEPS = 4_967_296;
+/** Beyond the year 9999 no date is written; and up to it numbers are exact. */
+const MAX_HIGH = 0x2600_0000;
 
-/** 100-nanosecond steps since 1601 as ISO 8601. */
-function fileTime(steps: bigint): string {
-  const since = steps - TO_1601;
-  const seconds = since / 10_000_000n - (since % 10_000_000n < 0n ? 1n : 0n);
-  const rest = since - seconds * 10_000_000n;
-  const date = new Date(Number(seconds) * 1000);
-  if (Number.isNaN(date.getTime()) || date.getUTCFullYear() > 9999) return steps.toString();
-  return `${date.toISOString().slice(0, 19)}.${rest.toString().padStart(7, '0')}00Z`;
+const pad2 = (value: number): string => (value < 10 ? `0${value}` : String(value));
+
+let lastDay = NaN;
+let lastDate = '';
+
+/** The date of a day since 1970; records of one day stand together. */
+function dateOf(day: number): string {
+  if (day !== lastDay) {
+    lastDate = new Date(day * 86_400_000).toISOString().slice(0, 10);
+    lastDay = day;
+  }
+  return lastDate;
+}
+
+/** 100-nanosecond steps since 1601 as ISO 8601; the number itself where that is no date. */
+function fileTime(view: DataView, at: number): string {
+  const high = view.getUint32(at + 4, true);
+  const low = view.getUint32(at, true);
+  if (high >= MAX_HIGH) return String(view.getBigUint64(at, true));
+  const steps = high * HIGH_STEPS + low;
+  const seconds = high * HIGH_SECONDS + Math.floor(steps / STEPS) - SECONDS_TO_1970;
+  const day = Math.floor(seconds / 86_400);
+  const date = dateOf(day);
+  if (date.length !== 10) return String(view.getBigUint64(at, true));
+  const second = seconds - day * 86_400;
+  const rest = String(steps % STEPS).padStart(7, '0');
+  return `${date}T${pad2(Math.floor(second / 3600))}:${pad2(Math.floor(second / 60) % 60)}:${pad2(second % 60)}.${rest}00Z`;
 }
 
 function systemTime(view: DataView, at: number): string {
@@ -125,7 +153,7 @@ export function valueText(type: number, bytes: Uint8Array, view: DataView, at: n
           ? `0x${view.getUint32(at, true).toString(16).padStart(8, '0')}`
           : hex(bytes.subarray(at, at + size));
     case 0x11:
-      return size === 8 ? fileTime(view.getBigUint64(at, true)) : hex(bytes.subarray(at, at + size));
+      return size === 8 ? fileTime(view, at) : hex(bytes.subarray(at, at + size));
     case 0x12:
       return size === 16 ? systemTime(view, at) : hex(bytes.subarray(at, at + size));
     case 0x13:
@@ -153,6 +181,25 @@ const sizes: Readonly<Record<number, number>> = {
   0x14: 4,
   0x15: 8,
 };
+
+const cleanUtf16 = utf16Reader(cleanText);
+
+/** A value as text of which XML can hold every character; nearly all values are short texts that were met before. */
+export function cleanValueText(
+  type: number,
+  bytes: Uint8Array,
+  view: DataView,
+  at: number,
+  size: number,
+): string {
+  if (type !== 0x01) return cleanText(valueText(type, bytes, view, at, size));
+  let length = size >> 1;
+  while (length > 0 && bytes[at + 2 * length - 1] === 0 && bytes[at + 2 * length - 2] === 0) length--;
+  return cleanUtf16(bytes, at, length);
+}
+
+/** Whether a value of a type has the bytes that it is read from. @param size in bytes; nothing is read of an empty one */
+export const hasRoom = (type: number, size: number): boolean => size === 0 || size >= (sizes[type] ?? 0);
 
 /** The values of a list, each as text. @param type that of one value */
 export function valueTexts(
