@@ -1,4 +1,5 @@
 import type { JsonObject } from '../base/json.js';
+import { eachPair } from './audit-pairs.js';
 import { lineCutter } from './cutters.js';
 import { excerpt, unreadable, type Format } from './format.js';
 import { joinById } from './joined.js';
@@ -9,12 +10,28 @@ import { joinById } from './joined.js';
 
 const HEAD =
   /^(?:node=(\S{1,255}) )?type=([A-Z0-9_[\]]{1,64}) msg=audit\((\d{1,12}(?:\.\d{1,9})?):(\d{1,20})\):? ?(.*)$/s;
-const PAIR = /([A-Za-z_][\w-]{0,63})=(?:"([^"]*)"|'([^']*)'|([^\s'"]*))/g;
 const SEPARATOR = '\u001d';
 
 /** Fields that the daemon writes as hexadecimal digits where they hold a blank, a quote or a control character. */
-const MAY_BE_HEX =
-  /^(?:a\d{1,3}|acct|cmd|comm|cwd|data|dir|exe|grp|key|name|new-comm|ocomm|path|proctitle|vm|watch)$/;
+const MAY_BE_HEX: ReadonlySet<string> = new Set([
+  'acct',
+  'cmd',
+  'comm',
+  'cwd',
+  'data',
+  'dir',
+  'exe',
+  'grp',
+  'key',
+  'name',
+  'new-comm',
+  'ocomm',
+  'path',
+  'proctitle',
+  'vm',
+  'watch',
+]);
+const ARGUMENT = /^a\d{1,3}$/;
 
 const isHex = (text: string): boolean =>
   text.length >= 2 && text.length % 2 === 0 && /^[0-9A-F]+$/.test(text);
@@ -28,46 +45,61 @@ function fromHex(text: string): string {
   return decoder.decode(bytes);
 }
 
-/** A value as it was before the daemon wrote it; the words of a command line stand apart by NUL. */
+/** A bare value as it was before the daemon wrote it; the words of a command line stand apart by NUL. */
 function valueOf(type: string, name: string, plain: string): string {
-  // The registers of a system call are numbers in hexadecimal, not texts.
-  const isRegister = type === 'SYSCALL' && /^a\d$/.test(name);
-  if (isRegister || !MAY_BE_HEX.test(name) || !isHex(plain)) return plain;
+  if (plain.length % 2 !== 0) return plain;
+  if (!MAY_BE_HEX.has(name)) {
+    if (!ARGUMENT.test(name)) return plain;
+    // The registers of a system call are numbers in hexadecimal, not texts.
+    if (type === 'SYSCALL' && name.length === 2) return plain;
+  }
+  if (!isHex(plain)) return plain;
   const text = fromHex(plain);
   return name === 'proctitle' ? text.replaceAll('\u0000', ' ').trim() : text;
 }
 
-/** Nobody has signed in: the daemon writes the largest number there is. */
-const isUnset = (name: string, value: string): boolean =>
-  (name === 'auid' || name === 'ses') && (value === '4294967295' || value === '-1');
+/** What the daemon writes where there is nothing to say: nobody signed in is the largest number there is. */
+const saysNothing = (name: string, value: string): boolean =>
+  value === '' ||
+  value === '?' ||
+  value === '(null)' ||
+  ((value === '4294967295' || value === '-1') && (name === 'auid' || name === 'ses'));
 
-const given = (text: string | undefined): text is string =>
-  text !== undefined && text !== '(null)' && text !== '';
+type Texts = Record<string, string>;
 
-function readPairs(type: string, text: string, into: Record<string, string>): void {
-  for (const [, name = '', quoted, single, plain] of text.matchAll(PAIR)) {
-    if (single !== undefined) {
+/** The first that says something counts. */
+function put(into: Texts, name: string, value: string): void {
+  // An object takes this for its prototype.
+  if (name === '__proto__')
+    Object.defineProperty(into, name, { value, enumerable: true, configurable: true });
+  else if (!Object.hasOwn(into, name)) into[name] = value;
+}
+
+function readPairs(type: string, text: string, from: number, until: number, into: Texts): void {
+  eachPair(text, from, until, (name, written, quote) => {
+    if (quote === "'") {
       // A message inside of the message: what programs of user space say.
-      readPairs(type, single, into);
-      continue;
+      readPairs(type, written, 0, written.length, into);
+      return;
     }
-    const value = quoted ?? (plain === undefined ? undefined : valueOf(type, name, plain));
-    if (given(value) && value !== '?' && !isUnset(name, value)) into[name] ??= value;
-  }
+    const value = quote === '' ? valueOf(type, name, written) : written;
+    if (!saysNothing(name, value)) put(into, name, value);
+  });
 }
 
 interface Part {
   readonly type: string;
-  readonly fields: Record<string, string>;
-  readonly enriched: Record<string, string>;
+  readonly fields: Texts;
+  readonly enriched: Texts | null;
 }
 
 function readPart(type: string, body: string): Part {
   const at = body.indexOf(SEPARATOR);
-  const fields = Object.create(null) as Record<string, string>;
-  const enriched = Object.create(null) as Record<string, string>;
-  readPairs(type, at < 0 ? body : body.slice(0, at), fields);
-  if (at >= 0) readPairs(type, body.slice(at + 1), enriched);
+  const fields: Texts = {};
+  readPairs(type, body, 0, at < 0 ? body.length : at, fields);
+  if (at < 0) return { type, fields, enriched: null };
+  const enriched: Texts = {};
+  readPairs(type, body, at + 1, body.length, enriched);
   return { type, fields, enriched };
 }
 
@@ -89,6 +121,10 @@ const idOf = (line: string): string | null => {
 };
 const isEnd = (line: string): boolean => /(?:^| )type=(?:EOE|PROCTITLE) /.test(line.slice(0, 300));
 
+function takeUp(from: Texts, into: Texts): void {
+  for (const name in from) put(into, name, from[name] ?? '');
+}
+
 /** Events of the Linux audit daemon, each of all its records. */
 export const auditLog: Format = {
   title: 'audit log of Linux',
@@ -107,10 +143,9 @@ export const auditLog: Format = {
       serial ||= number;
       if (type !== 'EOE') parts.push(readPart(type, body));
     }
-    const fields: Record<string, JsonObject[string]> = Object.create(null) as Record<
-      string,
-      JsonObject[string]
-    >;
+    const types = [...new Set(parts.map(({ type }) => type))];
+    const [first] = types;
+    if (first === undefined) return unreadable('not-audit', 'an end of an event without its beginning');
     // The first that says something counts: the system call, then its objects. What programs were given goes before
     // the registers of the call.
     const words = argumentsOf(parts);
@@ -118,25 +153,20 @@ export const auditLog: Format = {
       words.length === 0
         ? parts
         : [...parts].sort((a, b) => Number(b.type === 'EXECVE') - Number(a.type === 'EXECVE'));
-    for (const part of ordered)
-      for (const [name, value] of Object.entries(part.fields)) fields[name] ??= value;
-    const enriched: Record<string, string> = {};
-    for (const part of ordered)
-      for (const [name, value] of Object.entries(part.enriched)) enriched[name] ??= value;
-    const types = [...new Set(parts.map(({ type }) => type))];
-    if (types.length === 0) return unreadable('not-audit', 'an end of an event without its beginning');
-    return {
-      fields: {
-        ...fields,
-        type: types.length === 1 ? (types[0] ?? '') : types,
-        time,
-        serial,
-        event: types[0] ?? '',
-        ...(node !== undefined && { node }),
-        ...(words.length > 0 && { command_line: words.join(' ') }),
-        ...(Object.keys(enriched).length > 0 && { enriched }),
-        ...(parts.length > 1 && { parts: parts.map(({ type, fields: own }) => ({ type, ...own })) }),
-      },
-    };
+    const fields: Record<string, JsonObject[string]> = { ...ordered[0]?.fields };
+    let enriched: Texts | null = null;
+    for (const [i, part] of ordered.entries()) {
+      if (i > 0) takeUp(part.fields, fields as Texts);
+      if (part.enriched !== null) takeUp(part.enriched, (enriched ??= {}));
+    }
+    fields['type'] = types.length === 1 ? first : types;
+    fields['time'] = time;
+    fields['serial'] = serial;
+    fields['event'] = first;
+    if (node !== undefined) fields['node'] = node;
+    if (words.length > 0) fields['command_line'] = words.join(' ');
+    if (enriched !== null && Object.keys(enriched).length > 0) fields['enriched'] = enriched;
+    if (parts.length > 1) fields['parts'] = parts.map(({ type, fields: own }) => ({ type, ...own }));
+    return { fields };
   },
 };
