@@ -82,6 +82,7 @@ import { Rules } from './rules/service.js';
 import { SetAside } from './set-aside/service.js';
 import { Sources } from './sources/service.js';
 import { tuningRoutes } from './tuning/routes.js';
+import { ExpiringExclusions } from './tuning/expiring.js';
 import { Tuning } from './tuning/service.js';
 import type { SharedParts } from './parts.js';
 import type { Settings } from './settings.js';
@@ -156,7 +157,10 @@ export function apiRoutes(
     ...ruleFileRoutes(new RuleFiles(pool, checks)),
     ...ruleRoutes(rules),
     ...replayRoutes(replays, new RuleHistory(pool)),
-    ...tuningRoutes(new Tuning({ pool, runner, rules, replays, sources, lists, threads, now })),
+    ...tuningRoutes(
+      new Tuning({ pool, runner, rules, replays, sources, lists, threads, now }),
+      new ExpiringExclusions(pool, lists, now),
+    ),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),
     ...alertRoutes(
       alerts,

@@ -2,20 +2,28 @@ import { coverageCsv } from '../../core/tuning/coverage.js';
 import {
   exportCoverage,
   keepCuts,
+  listExpiring,
   listSilentRules,
   proveCuts,
   rankNoise,
   readCoverage,
+  renewExpiring,
   studyNoise,
 } from '../../core/wire/endpoints/tuning.js';
 import { ANSWERED, handles, type Route } from '../http/route.js';
 import { streamPieces } from '../http/stream-pieces.js';
+import type { ExpiringExclusions } from './expiring.js';
 import type { Tuning } from './service.js';
 
-export function tuningRoutes(tuning: Tuning): Route[] {
+export function tuningRoutes(tuning: Tuning, exclusions: ExpiringExclusions): Route[] {
   return [
     handles(rankNoise, ({ query }) => tuning.rank(query)),
     handles(listSilentRules, async ({ query, signal }) => ({ silent: await tuning.silent(query, signal) })),
+    handles(listExpiring, async () => ({ expiring: await exclusions.all() })),
+    handles(renewExpiring, async ({ body }) => {
+      await exclusions.renew(body);
+      return {};
+    }),
     handles(readCoverage, async () => ({
       tactics: (await tuning.coverage()).map(({ tactic, techniques }) => ({
         tactic,

@@ -94,3 +94,20 @@ export const LISTS_AS_THEY_ARE = `
     FROM lists AS l ORDER BY l.name`;
 
 export const LAST_REAL = `SELECT rule, max(last_event) AS at FROM alerts WHERE verdict = 'real' GROUP BY rule`;
+
+/** Rows of lists that rules which are on ask, with those rules: what runs out within a week, or has within a month. */
+export const EXPIRING_ROWS = `
+  SELECT r.list, r.key AS value, r.expires, r.expires <= now() AS over, u.rules,
+         (SELECT count(*)::int FROM alerts AS a
+           WHERE a.rule IN (SELECT (one ->> 'id')::uuid FROM jsonb_array_elements(u.rules) AS one)
+             AND r.expires <= now() AND a.last_event >= r.expires
+             AND jsonb_path_query_array(a.subject_fields, '$.*') ? r.key) AS matches
+    FROM list_rows AS r
+    CROSS JOIN LATERAL (
+      SELECT coalesce(jsonb_agg(jsonb_build_object('id', id, 'title', title) ORDER BY title), '[]') AS rules
+        FROM rules WHERE state = 'on' AND strpos(text, '%' || r.list || '%') > 0) AS u
+   WHERE r.expires > now() - interval '30 days' AND r.expires <= now() + interval '7 days' AND u.rules <> '[]'
+   ORDER BY r.expires, r.list, r.position LIMIT 200`;
+
+/** $1 list, $2 the key of a row */
+export const ROW_OF_VALUE = 'SELECT position, cells FROM list_rows WHERE list = $1 AND key = $2';

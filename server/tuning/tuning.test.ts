@@ -245,6 +245,47 @@ it('keeps values as rows of a list, once, with an end', async () => {
   expect((await study()).matches).toBeLessThan(some);
 });
 
+it('what is left out for a time asks to be renewed before it runs out, and after', async () => {
+  const reader = await new Caller(server).signIn('reader');
+  const expiring = async (): Promise<any[]> => (await reader.call('GET', '/tuning/expiring')).json.expiring;
+  const renew = (body: object, who = analyst) => who.call('POST', '/tuning/expiring', body);
+  const inDays = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString();
+  const row = { list: 'left-out', value: 'svc-watch' };
+  // Far off, nobody is asked.
+  expect((await renew({ ...row, until: inDays(90) })).status).toBe(200);
+  expect((await expiring()).filter(({ value }) => value === 'svc-watch')).toEqual([]);
+  await renew({ ...row, until: inDays(3) });
+  expect(await expiring()).toContainEqual(
+    expect.objectContaining({
+      ...row,
+      over: false,
+      matches: 0,
+      rules: [expect.objectContaining({ id: rule })],
+    }),
+  );
+  // Run out: the rule speaks of it again, and how often is told.
+  await server.database.pool.query(
+    "UPDATE list_rows SET expires = now() - interval '2 days' WHERE list = 'left-out' AND key = 'svc-watch'",
+  );
+  await server.database.pool.query(
+    `INSERT INTO alerts (rule, document, rule_version, title, level, subject, subject_fields, key, matches, first_event, last_event)
+     VALUES ($1, 0, 1, 'x', 'low', 'svc-watch', '{"user": "svc-watch"}', 'again', 1, now(), now())`,
+    [rule],
+  );
+  expect(await expiring()).toContainEqual(expect.objectContaining({ ...row, over: true, matches: 1 }));
+  expect((await renew({ ...row, until: inDays(90) })).status).toBe(200);
+  expect((await expiring()).filter(({ value }) => value === 'svc-watch')).toEqual([]);
+  const values = async () =>
+    (await analyst.call('GET', '/lists/left-out')).json.rows.map(({ cells }: any) => cells.value);
+  expect(await values()).toContain('svc-watch');
+  await renew({ ...row, until: null });
+  expect(await values()).not.toContain('svc-watch');
+  expect((await renew({ ...row, until: null })).status).toBe(404);
+  expect((await renew({ list: 'left-out', value: 'person3', until: inDays(-60) })).status).toBe(400);
+  expect((await renew({ list: 'left-out', value: 'person3', until: inDays(1000) })).status).toBe(400);
+  expect((await renew(row, reader)).status).toBe(403);
+});
+
 it('tells why rules never matched', async () => {
   await addRule(
     analyst,

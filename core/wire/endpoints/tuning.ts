@@ -1,4 +1,6 @@
+import { nothing } from '../common.js';
 import { endpoint } from '../endpoint.js';
+import { expiringList, renewal } from '../expiring.js';
 import { byUuid } from '../params.js';
 import { rule } from '../rules.js';
 import {
@@ -27,6 +29,20 @@ export const listSilentRules = endpoint('get', '/tuning/silent', {
   summary: 'Rules that are on and matched nothing, each with the reason and the nearest miss',
   query: tuningQuery,
   answer: silentRules,
+});
+
+export const listExpiring = endpoint('get', '/tuning/expiring', {
+  access: 'reader',
+  summary: 'Values that rules leave out for a time, which runs out within a week or has within a month',
+  answer: expiringList,
+});
+
+export const renewExpiring = endpoint('post', '/tuning/expiring', {
+  access: 'analyst',
+  summary: 'Let such a value be left out until another moment, or let it go',
+  body: renewal,
+  answer: nothing,
+  example: { list: 'left-out', value: 'lb-check', until: '2027-02-14T00:00:00Z' },
 });
 
 export const readCoverage = endpoint('get', '/coverage', {

@@ -10,6 +10,7 @@ import { count, counted } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { Tabs } from '../../ui/Tabs.js';
+import { RunningOut } from './RunningOut.js';
 import { VerdictBar, VerdictKey } from './VerdictBar.js';
 
 export const SHOWN = ['rules', 'subjects', 'silent'] as const;
@@ -44,6 +45,7 @@ interface NoiseListProps {
   readonly days: number;
   readonly search: string;
   readonly addressOf: (id: string) => string;
+  readonly mayChange: boolean;
 }
 
 /** Rules by the noise they make; turned round, subjects; and rules that never matched, with the reason. */
@@ -73,6 +75,9 @@ export function NoiseList(props: NoiseListProps): JSX.Element {
       )}
       {shown === 'silent' && <SilentRows {...props} />}
       <div className="mt-auto">
+        {shown !== 'silent' && (
+          <RunningOut mayChange={props.mayChange} search={props.search} addressOf={props.addressOf} />
+        )}
         {shown !== 'silent' && <VerdictKey />}
         <div className="sheet-foot">
           <Key keys={['J', 'K']}>next, before</Key>

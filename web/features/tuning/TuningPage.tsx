@@ -246,6 +246,7 @@ export function TuningPage(): JSX.Element {
         days={days}
         search={search}
         addressOf={addressOf}
+        mayChange={mayChange}
       />
       <RuleNoise
         rule={chosen}
