@@ -4,7 +4,14 @@ import { describeAction } from '../sigma/actions.js';
 import { signWords } from '../sigma/describe.js';
 
 /** What becomes of a rule's matches, in plain words. */
-export function describeSettings({ onMatch, subject, quiet, quietPer, actions }: RuleSettings): string {
+export function describeSettings({
+  onMatch,
+  subject,
+  quiet,
+  quietPer,
+  levels,
+  actions,
+}: RuleSettings): string {
   if (onMatch === 'count') return 'is only counted by other rules';
   if (onMatch === 'mark') return 'marks its events and raises no alert';
   const about = subject === null ? 'subject' : subject.join(' and ');
@@ -12,8 +19,9 @@ export function describeSettings({ onMatch, subject, quiet, quietPer, actions }:
     quiet === 0
       ? 'raises an alert, which gathers matches until it is settled'
       : `raises an alert, which gathers further matches for ${formatDuration(quiet)}, settled or not`;
+  const own = levels.map(({ level, of }) => `; severity ${level} about ${of.join(', ')}`).join('');
   const done = actions.length === 0 ? '' : `. With each alert: ${actions.map(describeAction).join('; ')}`;
-  return `${gathers}; ${quietPer === 'any' ? 'one at a time, whatever it is about' : `one a ${about}`}${done}`;
+  return `${gathers}; ${quietPer === 'any' ? 'one at a time, whatever it is about' : `one a ${about}`}${own}${done}`;
 }
 
 /** When a hunt runs and what it tells, in plain words. */

@@ -39,9 +39,17 @@ export interface RuleSettings {
   readonly quiet: number;
   /** Whether the quiet holds for the same subject, or for any. */
   readonly quietPer: 'subject' | 'any';
+  /** The severity of alerts about some subjects, where it is another than the rule's; the first that names one counts. */
+  readonly levels: readonly LevelOf[];
   /** What is done when an alert is raised, besides telling it. */
   readonly actions: readonly RuleAction[];
   readonly tests: readonly RuleTest[];
+}
+
+/** A severity for alerts about these: values of a field of the subject, or a whole subject. */
+export interface LevelOf {
+  readonly level: Severity;
+  readonly of: readonly string[];
 }
 
 /** Events that a rule must match, or must leave alone. */

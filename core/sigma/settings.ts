@@ -3,6 +3,7 @@ import { cronMistake } from './cron.js';
 import { HOUR, MINUTE, parseDuration } from '../base/instant.js';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
+import { severities } from '../events/kinds.js';
 import { readActions } from './actions.js';
 import { jsonToText } from '../text/json-text.js';
 import type { RawDocument } from './open-documents.js';
@@ -13,6 +14,7 @@ import {
   type HuntRule,
   type HuntRuns,
   type HuntTrigger,
+  type LevelOf,
   type RuleSettings,
   type RuleTest,
 } from './rule-model.js';
@@ -21,7 +23,16 @@ import {
 
 /** Other spellings of what a match leads to, which rules may have. */
 const ALIASES: ReadonlySet<string> = new Set(['does', 'onMatch']);
-const SETTINGS = ['on-match', 'owner', 'subject', 'quiet', 'quiet-per', 'actions', 'tests'] as const;
+const SETTINGS = [
+  'on-match',
+  'owner',
+  'subject',
+  'quiet',
+  'quiet-per',
+  'levels',
+  'actions',
+  'tests',
+] as const;
 const HUNT_SETTINGS = ['live', 'every', 'cron', 'zone', 'over', 'lateness', 'trigger', 'tells'] as const;
 const SIGNS: readonly CountSign[] = ['gt', 'gte', 'lt', 'lte', 'eq', 'neq'];
 const CHANGE = /^(\d+(?:\.\d+)?)\s*(%?)$/;
@@ -35,6 +46,7 @@ export const plainSettings: RuleSettings = {
   subject: null,
   quiet: 0,
   quietPer: 'subject',
+  levels: [],
   actions: [],
   tests: [],
 };
@@ -91,6 +103,26 @@ const textsOf = (value: Json | undefined): string[] | null => {
   return all.every((one) => typeof one === 'string') ? (all as string[]) : null;
 };
 
+/** Subjects with a severity of their own that a rule may name. */
+const MAX_LEVELLED = 500;
+
+function readLevels({ refuse }: RawDocument, section: JsonObject): LevelOf[] {
+  const levels = section['levels'] ?? {};
+  if (!isJsonObject(levels)) return refuse(['lamp', 'levels'], '"levels" is a map, such as low: [lb-check]');
+  const found = Object.entries(levels).map(([word, subjects]): LevelOf => {
+    const level = severities.find((one) => one === word);
+    if (level === undefined)
+      return refuse(['lamp', 'levels', word], `"${word}" is no severity: use ${severities.join(', ')}`);
+    const of = textsOf(subjects);
+    if (of === null || of.length === 0)
+      return refuse(['lamp', 'levels', word], 'here stand the subjects of this severity, as texts');
+    return { level, of };
+  });
+  if (found.reduce((sum, { of }) => sum + of.length, 0) > MAX_LEVELLED)
+    refuse(['lamp', 'levels'], `at most ${MAX_LEVELLED} subjects have a severity of their own`);
+  return found;
+}
+
 function readTests({ refuse, lineOf }: RawDocument, section: JsonObject): RuleTest[] {
   const tests = section['tests'] ?? [];
   if (!Array.isArray(tests)) return refuse(['lamp', 'tests'], '"tests" is a list');
@@ -135,6 +167,7 @@ export function readSettings(document: RawDocument): RuleSettings {
     subject,
     quiet: durationOf(document, section, 'quiet', plainSettings.quiet),
     quietPer: oneOf(document, section, 'quiet-per', ['subject', 'any'], 'subject'),
+    levels: readLevels(document, section),
     actions: readActions(document, section),
     tests: readTests(document, section),
   };

@@ -42,6 +42,12 @@ export function withChange(text: string, change: RuleChange, rule: Rule): string
     case 'level':
       document.set('level', change.level);
       break;
+    case 'level-of': {
+      const named = document.getIn(['lamp', 'levels', change.level], true);
+      if (isSeq(named)) named.add(document.createNode(change.subject));
+      else document.setIn(['lamp', 'levels', change.level], [change.subject]);
+      break;
+    }
   }
   return textOfDocuments(documents);
 }

@@ -135,6 +135,21 @@ describe('changes of a rule', () => {
     expect(proposeChanges({ ...hushed, settings: { ...hushed.settings, onMatch: 'mark' } })).toEqual([]);
   });
 
+  it('one subject alone may be said softer, where what was settled of it is all noise', () => {
+    const found = byKind(proposeChanges(matches), 'level-of');
+    expect(found).toMatchObject({
+      change: { kind: 'level-of', level: 'medium', subject: 'svc-a' },
+      words: 'severity medium about svc-a',
+      removed: 0,
+      alerts: 0,
+    });
+    const unsaid = studied(TEXT, NOISE, () => 'unsettled');
+    expect(byKind(proposeChanges(unsaid), 'level-of')).toBeUndefined();
+    // Of a subject that was real once nothing is said softer.
+    const once = { ...matches, judged: matches.judged.map((one, i) => (i < 2 ? 'real' : one)) };
+    expect(byKind(proposeChanges(once), 'level-of')).toBeUndefined();
+  });
+
   it('ask for what three real ones have in common, and nothing that one of them lacks', () => {
     const judged: Judgement[] = ['real', 'real', 'real', 'harmless', 'harmless', 'unsettled'];
     const literal = (value: string, places: readonly number[]) => ({
@@ -170,6 +185,7 @@ describe('a change in the text of a rule', () => {
     [{ kind: 'quiet', quiet: DAY }, 'quiet: 1d'],
     [{ kind: 'mark' }, 'on-match: mark'],
     [{ kind: 'level', level: 'low' }, 'level: low'],
+    [{ kind: 'level-of', level: 'low', subject: 'svc: a' }, '- "svc: a"'],
     [{ kind: 'count', count: 9, timespan: 2 * HOUR }, '{ gte: 9 }'],
     [{ kind: 'count', count: 9, timespan: 2 * HOUR }, 'timespan: 2h # a while'],
     [{ kind: 'group-by', field: 'host' }, '[ user, host ]'],

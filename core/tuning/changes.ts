@@ -21,7 +21,8 @@ export type RuleChange =
   | { readonly kind: 'group-by'; readonly field: string }
   | { readonly kind: 'quiet'; readonly quiet: number }
   | { readonly kind: 'mark' }
-  | { readonly kind: 'level'; readonly level: Severity };
+  | { readonly kind: 'level'; readonly level: Severity }
+  | { readonly kind: 'level-of'; readonly level: Severity; readonly subject: string };
 
 /** A change with what it would come to, reckoned over the matches at hand. */
 export interface StudiedChange {
@@ -209,12 +210,15 @@ export function changeInWords(change: RuleChange, rule?: CorrelationRule): strin
       return 'only mark, raise no alert';
     case 'level':
       return `severity ${change.level}`;
+    case 'level-of':
+      return `severity ${change.level} about ${change.subject}`;
   }
 }
 
 /**
  * Changes of a rule that take noise away and no match that was settled as real, one of each kind at most: what is asked
- * for besides, a higher count (over a longer time), a narrower group, a quiet time, only marking, a lower severity.
+ * for besides, a higher count (over a longer time), a narrower group, a quiet time, only marking, a lower severity, of all or
+ * of one subject.
  */
 export function proposeChanges(matches: ChangeableMatches): StudiedChange[] {
   const { judged, times, subjects, settings, level, counted } = matches;
@@ -259,7 +263,35 @@ export function proposeChanges(matches: ChangeableMatches): StudiedChange[] {
   if (isNoise) found.push(hushed({ kind: 'mark' }, alertsNow));
   const lower = severities[severities.indexOf(level) - 1];
   if (isNoise && lower !== undefined) found.push(hushed({ kind: 'level', level: lower }, 0));
+  const loud = lower === undefined || isNoise ? null : loudestSubject(subjects, judged);
+  if (loud !== null && lower !== undefined)
+    found.push(hushed({ kind: 'level-of', level: lower, subject: loud }, 0));
   return found;
+}
+
+/** The subject of the most matches, where those that were settled are all noise, and enough: it alone is to be said softer. */
+function loudestSubject(subjects: readonly string[], judged: readonly Judgement[]): string | null {
+  const matches = new Map<string, { all: number; noise: number; real: number }>();
+  judged.forEach((said, i) => {
+    const subject = subjects[i] ?? '';
+    const own = matches.get(subject) ?? { all: 0, noise: 0, real: 0 };
+    own.all++;
+    if (said === 'real') own.real++;
+    else if (said !== 'unsettled' && said !== 'unsure') own.noise++;
+    matches.set(subject, own);
+  });
+  const [first] = [...matches]
+    .filter(
+      ([subject, { all, noise, real }]) =>
+        subject !== '' &&
+        real === 0 &&
+        noise >= SETTLED_TO_HUSH &&
+        noise >= all * NOISE_TO_HUSH &&
+        all >= judged.length * LEAST_SHARE &&
+        all < judged.length,
+    )
+    .sort(([a, one], [b, other]) => other.all - one.all || (a < b ? -1 : 1));
+  return first?.[0] ?? null;
 }
 
 /** The shortest quiet time that spares enough alerts, and under which every real one that opens an alert still does. */

@@ -8,7 +8,7 @@ export const cutOps = ['equals', 'startswith', 'endswith', 'within', 'missing'] 
 export const cutForms = ['condition', 'filter', 'list'] as const;
 
 /** Ways to change a rule that leave no value out. */
-export const changeKinds = ['require', 'count', 'group-by', 'quiet', 'mark', 'level'] as const;
+export const changeKinds = ['require', 'count', 'group-by', 'quiet', 'mark', 'level', 'level-of'] as const;
 
 /** What a rule does with its matches: raises alerts, marks its events, or is counted by others alone. */
 export const noiseKinds = ['alerts', 'marks', 'counted'] as const;

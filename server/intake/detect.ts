@@ -5,6 +5,7 @@ import type { RecordsOf } from '../../core/detect/log-sources.js';
 import { matchBatch } from '../../core/detect/match-batch.js';
 import { subjectReader, type Subject } from '../../core/detect/subject.js';
 import type { Event } from '../../core/events/event.js';
+import { levelOf } from '../../core/rules/level-of.js';
 import type { Head } from '../../core/sigma/rule-model.js';
 import { runInMemory } from '../../core/wick/in-memory/run.js';
 import { gatherAlerts, type AlertMatches } from '../alerts/sql.js';
@@ -58,7 +59,7 @@ export class Gathering {
       document: place.document,
       ruleVersion: place.version,
       title: rule.title,
-      level: rule.level,
+      level: levelOf(rule, subject),
       subject: subject.text,
       subjectFields: subject.fields,
       key,

@@ -65,6 +65,19 @@ it('gathers matches of a rule about one subject in one alert, with the events as
   expect(json.evidence[1].id).toBe(first.json.outcomes[0].id);
 });
 
+it('raises alerts about a subject that the rule says softer with the severity of that subject', async () => {
+  await addRule(`${single}lamp: {levels: {informational: [INES.VAAL], critical: [nobody]}}\n`);
+  await send(
+    server,
+    'harbour-id',
+    [signInRecord({ denied: 'locked' }), signInRecord({ denied: 'locked', user: 'ines.vaal' })].join('\n'),
+  );
+  expect((await alerts()).map(({ subject, level }) => [subject, level])).toEqual([
+    ['teo.marrash', 'low'],
+    ['ines.vaal', 'informational'],
+  ]);
+});
+
 it('counts over batches, and whatever the order of arrival', async () => {
   await addRule(many);
   const [a, b, c, d, e] = failures(5, 0);

@@ -41,6 +41,7 @@ const UNDER: Readonly<Record<string, Readonly<Record<string, string>>>> = {
     subject: 'the fields that say whom a match is about',
     quiet: 'for so long matches gather in one alert',
     'quiet-per': 'subject, or any',
+    levels: 'a severity of their own for some subjects, as in low: [lb-check]',
     actions: 'what goes out with each alert: chat, mail, webhook, syslog, program, tag, list',
     tests: 'events that it must match, or pass over',
     every: 'a hunt runs so often',
