@@ -83,6 +83,7 @@ import { SetAside } from './set-aside/service.js';
 import { Sources } from './sources/service.js';
 import { tuningRoutes } from './tuning/routes.js';
 import { ExpiringExclusions } from './tuning/expiring.js';
+import { KeepCuts } from './tuning/keep.js';
 import { Tuning } from './tuning/service.js';
 import type { SharedParts } from './parts.js';
 import type { Settings } from './settings.js';
@@ -129,6 +130,7 @@ export function apiRoutes(
   const { catalogue, store, lists, seal, puller, places, base, checks, studies: threads } = shared;
   const replays = new Replays(pool, runner, rules.reading, now, checks);
   const snapshots = new Snapshots(pool, hunts, now);
+  const tuning = new Tuning({ pool, runner, rules, replays, sources, lists, threads, now });
   const caseDesk = new CaseDesk(pool);
   const casePins = new CasePins(caseDesk, new Freezer(pool, events, alerts, snapshots));
   const cases = new Cases(caseDesk, casePins, alerts);
@@ -158,7 +160,8 @@ export function apiRoutes(
     ...ruleRoutes(rules),
     ...replayRoutes(replays, new RuleHistory(pool)),
     ...tuningRoutes(
-      new Tuning({ pool, runner, rules, replays, sources, lists, threads, now }),
+      tuning,
+      new KeepCuts({ pool, rules, lists }, tuning),
       new ExpiringExclusions(pool, lists, now),
     ),
     ...logSourceRoutes(new LogSources(pool, rules.reading)),

@@ -1,8 +1,7 @@
-import { changeKinds, cutForms, cutOps, noiseKinds, tactics } from '../tuning/words.js';
+import { changeKinds, cutOps, noiseKinds, tactics } from '../tuning/words.js';
 import { failurePiece, levels, maybeMoment, maybeText, moment, texts, window, type Wire } from './common.js';
-import { textOfRule } from './rules.js';
 
-const count = { type: 'integer', minimum: 0 } as const;
+export const count = { type: 'integer', minimum: 0 } as const;
 const maybeNumber = { type: ['number', 'null'] } as const;
 
 const judgementCounts = {
@@ -131,7 +130,7 @@ export const cut = {
   properties: { all: { type: 'array', minItems: 1, maxItems: 5, items: cutCondition } },
 } as const;
 export type CutWire = Wire<typeof cut>;
-const cuts = { type: 'array', maxItems: 20, items: cut } as const;
+export const cuts = { type: 'array', maxItems: 20, items: cut } as const;
 
 const coveringRule = {
   type: 'object',
@@ -197,7 +196,7 @@ const dayCounts = {
   additionalProperties: false,
   properties: { day: moment, matches: count, alerts: count, real: count },
 } as const;
-const days = { type: 'array', items: dayCounts } as const;
+export const days = { type: 'array', items: dayCounts } as const;
 
 const restsOnNode = {
   type: 'object',
@@ -402,120 +401,3 @@ export const studyPiece = {
 } as const;
 export type StudyPiece = Wire<typeof studyPiece>;
 export type StudyWire = Extract<StudyPiece, { piece: 'study' }>;
-
-export const proofRequest = {
-  type: 'object',
-  required: ['window'],
-  additionalProperties: false,
-  properties: {
-    window,
-    cuts: { ...cuts, description: 'what is left out; or give a text' },
-    form: { enum: cutForms, default: 'condition' },
-    text: { ...textOfRule, description: 'the changed text of the rule' },
-  },
-} as const;
-
-const toldMatch = {
-  type: 'object',
-  required: ['time', 'subject', 'event', 'judged'],
-  additionalProperties: false,
-  properties: {
-    time: moment,
-    subject: { type: 'string' },
-    event: {
-      anyOf: [
-        {
-          type: 'object',
-          required: ['id', 'time'],
-          additionalProperties: false,
-          properties: { id: { type: 'string' }, time: moment },
-        },
-        { type: 'null' },
-      ],
-    },
-    judged: { enum: ['real', 'harmless', 'wrong', 'unsure', 'unsettled'] },
-  },
-} as const;
-export type ToldMatchWire = Wire<typeof toldMatch>;
-const toldMatches = { type: 'array', items: toldMatch } as const;
-const side = {
-  type: 'object',
-  required: ['matches', 'alerts', 'days'],
-  additionalProperties: false,
-  properties: { matches: count, alerts: count, days },
-} as const;
-
-export const proofPiece = {
-  anyOf: [
-    {
-      type: 'object',
-      required: ['piece', 'done', 'matches'],
-      additionalProperties: false,
-      properties: { piece: { const: 'progress' }, done: { type: 'number' }, matches: count },
-    },
-    {
-      type: 'object',
-      required: [
-        'piece',
-        'text',
-        'before',
-        'after',
-        'lost',
-        'added',
-        'realKept',
-        'realLost',
-        'unsettledLost',
-        'lostTotal',
-        'addedTotal',
-        'unsettledTotal',
-        'reach',
-        'milliseconds',
-      ],
-      additionalProperties: false,
-      properties: {
-        piece: { const: 'proof' },
-        text: { type: 'string', description: 'the changed text' },
-        before: side,
-        after: side,
-        lost: { ...toldMatches, description: 'the first so many' },
-        added: toldMatches,
-        realKept: toldMatches,
-        realLost: toldMatches,
-        unsettledLost: toldMatches,
-        lostTotal: count,
-        addedTotal: count,
-        unsettledTotal: count,
-        reach: {
-          type: ['integer', 'null'],
-          description: 'events besides that the cuts would hide; null where the text was changed by hand',
-        },
-        milliseconds: { type: 'integer' },
-      },
-    },
-    failurePiece,
-  ],
-} as const;
-export type ProofPiece = Wire<typeof proofPiece>;
-export type ProofWire = Extract<ProofPiece, { piece: 'proof' }>;
-
-export const keepRequest = {
-  type: 'object',
-  required: ['version', 'why', 'window'],
-  additionalProperties: false,
-  properties: {
-    version: { type: 'integer', description: 'the version that the text was made from' },
-    text: textOfRule,
-    why: { type: 'string', minLength: 1, maxLength: 1000 },
-    lose: { type: 'boolean', description: 'that real ones are lost is meant' },
-    cuts: { ...cuts, description: 'what is left out; or give a text' },
-    form: { enum: cutForms, default: 'condition' },
-    list: {
-      type: 'object',
-      required: ['name'],
-      additionalProperties: false,
-      description: 'of the form "list": where the values become rows, and until when they hold',
-      properties: { name: { type: 'string', pattern: '^[a-z0-9][a-z0-9_-]{0,99}$' }, expires: moment },
-    },
-    window: { ...window, description: 'the time of proof' },
-  },
-} as const;

@@ -13,9 +13,10 @@ import {
 import { ANSWERED, handles, type Route } from '../http/route.js';
 import { streamPieces } from '../http/stream-pieces.js';
 import type { ExpiringExclusions } from './expiring.js';
+import type { KeepCuts } from './keep.js';
 import type { Tuning } from './service.js';
 
-export function tuningRoutes(tuning: Tuning, exclusions: ExpiringExclusions): Route[] {
+export function tuningRoutes(tuning: Tuning, keep: KeepCuts, exclusions: ExpiringExclusions): Route[] {
   return [
     handles(rankNoise, ({ query }) => tuning.rank(query)),
     handles(listSilentRules, async ({ query, signal }) => ({ silent: await tuning.silent(query, signal) })),
@@ -48,8 +49,6 @@ export function tuningRoutes(tuning: Tuning, exclusions: ExpiringExclusions): Ro
       await streamPieces(tuning.prove(params.id, body, person.name, signal), response, signal);
       return ANSWERED;
     }),
-    handles(keepCuts, ({ params, body, person, signal }) =>
-      tuning.keep(params.id, body, person.name, signal),
-    ),
+    handles(keepCuts, ({ params, body, person, signal }) => keep.keep(params.id, body, person.name, signal)),
   ];
 }

@@ -1,8 +1,8 @@
 import type { Pool } from 'pg';
-import { DAY, formatInstant, parseInstant, type Instant } from '../../core/base/instant.js';
+import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
 import { withCuts, CutError, type CutForm } from '../../core/tuning/apply-cuts.js';
 import { compareMatches, countDays, type Comparison, type ToldMatch } from '../../core/tuning/compare.js';
-import { listFieldOf, predicateOfCut, type Cut } from '../../core/tuning/cut.js';
+import { predicateOfCut, type Cut } from '../../core/tuning/cut.js';
 import { coverageOf, type CoveredTactic } from '../../core/tuning/coverage.js';
 import { countJudgements } from '../../core/tuning/verdicts.js';
 import { parseNetwork } from '../../core/net/network.js';
@@ -14,12 +14,11 @@ import type {
   CutWire,
   KeptVersion,
   NoiseRanking,
-  ProofPiece,
-  ProofWire,
   SilentRuleWire,
   StudyPiece,
   StudyWire,
 } from '../../core/wire/tuning.js';
+import type { ProofPiece } from '../../core/wire/tuning-proof.js';
 import { configVersions } from '../db/config-versions.js';
 import { Failure, invalid, notFound } from '../failure.js';
 import type { HuntRunner, RunOptions } from '../hunts/runner.js';
@@ -44,7 +43,7 @@ import { rankRules, rankSubjects } from './ranking.js';
 import { restsOn } from './rests-on.js';
 import { silentRules } from './silent.js';
 import type { StudyThreads } from './study-threads.js';
-import { ADD_PROOF, HOW_RULE_STANDS, KEPT_VERSIONS, LAST_REAL, READ_PROOF, SETTLED_OF_RULE } from './sql.js';
+import { ADD_PROOF, HOW_RULE_STANDS, KEPT_VERSIONS, LAST_REAL, SETTLED_OF_RULE } from './sql.js';
 
 /** A study or proof may reach over so long a time. */
 const MAX_PROOF = 92 * DAY;
@@ -59,18 +58,6 @@ interface RuleRow {
   readonly type: RuleWire['type'];
   readonly version: number;
   readonly text: string;
-}
-
-/** What keeping a change asks. */
-export interface KeepAsk {
-  readonly version: number;
-  readonly why: string;
-  readonly window: WireWindow;
-  readonly text?: string;
-  readonly cuts?: readonly CutWire[];
-  readonly form?: CutForm;
-  readonly list?: { readonly name: string; readonly expires?: string };
-  readonly lose?: boolean;
 }
 
 export interface TuningParts {
@@ -132,7 +119,7 @@ export class Tuning {
     );
   }
 
-  private async ruleOf(id: string): Promise<RuleRow> {
+  async ruleOf(id: string): Promise<RuleRow> {
     const { rows } = await this.parts.pool.query<RuleRow>(HOW_RULE_STANDS, [id]);
     if (rows[0] === undefined) throw notFound('rule of this id');
     return rows[0];
@@ -399,77 +386,6 @@ export class Tuning {
     ]);
     // A proof is a replay: what was proved may be switched on.
     await pool.query(NOTE_REPLAY, [hash, who, ...times, after.matches, after.alerts]);
-  }
-
-  /**
-   * Keeps a proved change as a version, and switches it on.
-   * @throws Failure 404, 409 where it was changed meanwhile or would lose a real one unasked, 422
-   */
-  async keep(id: string, asked: KeepAsk, person: string, signal: AbortSignal): Promise<RuleWire> {
-    const { pool, rules, lists } = this.parts;
-    const { cuts = [], form = 'condition', list, window } = asked;
-    if (asked.text === undefined && cuts.length === 0) throw invalid('Give cuts, or a changed text.');
-    const { version } = await this.ruleOf(id);
-    if (version !== asked.version)
-      throw new Failure(
-        'changed-meanwhile',
-        `This rule is at version ${version} by now, and your change was made from another. Open it again and repeat the change.`,
-      );
-    const proveAs = async (as: CutForm): Promise<ProofWire> => {
-      const text = asked.text === undefined ? {} : { text: asked.text };
-      for await (const piece of this.prove(
-        id,
-        { window, cuts, form: as, ...text },
-        person,
-        signal,
-        list?.name,
-      ))
-        if (piece.piece === 'proof') return piece;
-      throw new Failure('busy', 'The proof was stopped. Try again.');
-    };
-    // A row of a list counts at once, for every rule that asks it: what it would lose is known before it is written.
-    let proof = await proveAs(form === 'list' ? 'condition' : form);
-    const { rows } = await pool.query<{ real_lost: number }>(READ_PROOF, [id, hashOfText(proof.text)]);
-    const lost = rows[0]?.real_lost ?? 0;
-    if (lost > 0 && asked.lose !== true)
-      throw new Failure(
-        'loses-real',
-        `It would lose ${lost} that ${lost === 1 ? 'was' : 'were'} settled as real: ${proof.realLost.map(({ subject, time }) => `${subject}, ${time}`).join('; ')}. Take that cut away, or say that it is meant.`,
-      );
-    if (form === 'list') {
-      await this.addToList(list, cuts, lists);
-      proof = await proveAs('list');
-    }
-    return rules.change(
-      id,
-      { text: proof.text, why: asked.why, state: 'on', version: asked.version },
-      person,
-    );
-  }
-
-  /** Writes the values of cuts down as rows of a list, which is made where it is not there. */
-  private async addToList(list: KeepAsk['list'], cuts: readonly Cut[], lists: Lists): Promise<void> {
-    if (list === undefined) throw invalid('Name the list that is to hold the values.');
-    const expires = list.expires === undefined ? null : parseInstant(list.expires);
-    if (list.expires !== undefined && expires === null) throw invalid('"expires" is a time, ISO 8601.');
-    const values = cuts.map((cut) => (listFieldOf(cut) === null ? null : cut.all[0]?.value));
-    if (values.some((value) => value === null || value === undefined))
-      throw new Failure('bad-cut', 'Only a cut that is one value can be a row of a list.');
-    const known = (await lists.all()).find(({ name }) => name === list.name);
-    if (known === undefined)
-      await lists.put(list.name, {
-        match: 'exact',
-        key: 'value',
-        description: 'what rules leave out',
-        rows: [],
-      });
-    const key = known?.key ?? 'value';
-    await lists.changeRows(list.name, {
-      add: values.map((value) => ({
-        [key]: value ?? '',
-        ...(expires !== null && { expires: formatInstant(expires) }),
-      })),
-    });
   }
 }
 

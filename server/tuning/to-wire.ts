@@ -7,7 +7,8 @@ import type { StudiedChange } from '../../core/tuning/changes.js';
 import { compareMatches, type DayCounts, type ToldMatch } from '../../core/tuning/compare.js';
 import { filterDocument, listFieldOf, selectionOf, type Cut, type CutTarget } from '../../core/tuning/cut.js';
 import type { RuleStudy } from '../../core/tuning/study-work.js';
-import type { ProposalWire, RuleChangeWire, StudyWire, ToldMatchWire } from '../../core/wire/tuning.js';
+import type { ProposalWire, RuleChangeWire, StudyWire } from '../../core/wire/tuning.js';
+import type { ToldMatchWire } from '../../core/wire/tuning-proof.js';
 import { detectionsUnder, type ReadText } from '../rules/reading.js';
 
 /** Matches that are told one by one. */

@@ -3,17 +3,8 @@ import { endpoint } from '../endpoint.js';
 import { expiringList, renewal } from '../expiring.js';
 import { byUuid } from '../params.js';
 import { rule } from '../rules.js';
-import {
-  coverage,
-  keepRequest,
-  noiseRanking,
-  proofPiece,
-  proofRequest,
-  silentRules,
-  studyPiece,
-  studyRequest,
-  tuningQuery,
-} from '../tuning.js';
+import { coverage, noiseRanking, silentRules, studyPiece, studyRequest, tuningQuery } from '../tuning.js';
+import { keepRequest, proofPiece, proofRequest } from '../tuning-proof.js';
 
 const example = { window: { from: '2026-10-15T00:00:00Z', to: '2026-11-14T00:00:00Z' } };
 

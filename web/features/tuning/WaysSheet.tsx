@@ -2,13 +2,8 @@ import { type JSX, useRef } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { studyNoise } from '../../../core/wire/endpoints/tuning.js';
-import type {
-  CutWire,
-  ProofWire,
-  ProposalWire,
-  RuleChangeWire,
-  StudyWire,
-} from '../../../core/wire/tuning.js';
+import type { CutWire, ProposalWire, RuleChangeWire, StudyWire } from '../../../core/wire/tuning.js';
+import type { ProofWire } from '../../../core/wire/tuning-proof.js';
 import { addressOf } from '../../api/call.js';
 import { huntAround } from '../../beam/around.js';
 import { CurlLink } from '../../kit/Curl.js';
