@@ -171,3 +171,21 @@ test('a reader sees it all and changes nothing', async () => {
   expect(await theirs.$('[aria-label="Join or split names"]')).toBeNull();
   expect(await theirs.evaluate(() => document.body.innerText.includes('Into a case'))).toBe(false);
 });
+
+test('what was found by hunting is raised by hand from the dossier, by keyboard, and can be answered', async () => {
+  await open('host', 'quay-tk-02');
+  await sees(page, 'Respond');
+  await page.keyboard.press('r');
+  await page.waitForSelector('[role="dialog"]');
+  await sees(page, 'the newest 200 events in the Beam');
+  await page.keyboard.type('It talks at night');
+  await page.keyboard.press('Enter');
+  await page.waitForFunction(() => location.pathname.startsWith('/alerts/'));
+  await sees(page, 'raised by hand');
+  await sees(page, 'Quarantine the host');
+  // From then on the dossier leads to it.
+  await open('host', 'quay-tk-02');
+  await reads('Alerts and cases', 'It talks at night');
+  await page.keyboard.press('r');
+  await page.waitForFunction(() => location.pathname.startsWith('/alerts/'));
+});
