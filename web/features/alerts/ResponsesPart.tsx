@@ -164,7 +164,7 @@ export function ResponsesPart({
         </div>
       ))}
       {mayChange && offers.length > 0 && (
-        <p className="inset sm pt-1 mb-1 d-flex gap-3 flex-wrap">
+        <p className="inset sm pt-1 mb-1 d-flex column-gap-3 row-gap-1 flex-wrap">
           <span className="soft">Try on the past, then ask for</span>
           {offers.map(({ does, title, subject }) => (
             <button
