@@ -1,4 +1,5 @@
-import { addRule, Caller, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
+import { refusedAlert } from '../tests/refused-alert.js';
+import { Caller, testServer, type TestServer } from '../tests/server.js';
 import { Responses } from './responses.js';
 
 // Who may ask for a response and who may approve it is settable, response by response; every way of asking meets it.
@@ -24,21 +25,7 @@ beforeAll(async () => {
   server = await testServer();
   analyst = await new Caller(server).signIn('analyst');
   admin = await new Caller(server).signIn('admin');
-  await addRule(
-    analyst,
-    'title: Refused\nlevel: high\nlogsource: {product: harbour-id}\ndetection: {failed: {outcome: failure}, condition: failed}\nlamp: {subject: [user, src_ip]}\n',
-  );
-  await send(
-    server,
-    'harbour-id',
-    signInRecord({
-      at: '2026-11-14T08:00:00Z',
-      user: 'teo.marrash',
-      address: '198.18.40.77',
-      denied: 'bad_secret',
-    }),
-  );
-  alert = (await analyst.call('GET', '/alerts')).json.alerts[0].id;
+  alert = await refusedAlert(server, analyst);
   await admin.call('PUT', '/destinations/wall', {
     kind: 'firewall',
     address: 'http://127.0.0.1:9/api',
