@@ -48,7 +48,7 @@ it('rests on the events of the window that name the subject, and belongs to whoe
     why: [],
   });
   expect(json.evidence.map((event: { user: string }) => event.user)).toEqual(Array(3).fill('teo.marrash'));
-  expect(json.changes.map((change: { what: string }) => change.what)).toEqual(['raised by hand', 'taken']);
+  expect(json.changes.map((change: { what: string }) => change.what)).toEqual(['raised by hand']);
   const queue = await analyst.call('GET', '/alerts');
   expect(queue.json.alerts.map((one: { id: number }) => one.id)).toEqual([json.id]);
 });

@@ -34,7 +34,7 @@ export class RaiseByHand {
   /**
    * Raises an alert about a subject; it rests on the newest events of the window that name the subject, and whoever raised it
    * works on it.
-   * @throws Failure 409 where one that was raised by hand about the same is open; 422 for a window that cannot be read
+   * @throws Failure 409 where one that was raised by hand about the same is open; 400 for a window that cannot be read
    */
   async raise(
     { kind, name, title, level, window }: AlertRaise,
@@ -56,6 +56,7 @@ export class RaiseByHand {
         events.length,
         formatInstant(Math.min(...times, at)),
         formatInstant(times.length === 0 ? at : Math.max(...times)),
+        who,
       ]);
       const [made] = rows;
       if (made === undefined) {
@@ -74,7 +75,6 @@ export class RaiseByHand {
       await tellAlerts(client, [made.id]);
       return made.id;
     });
-    await this.alerts.change(id, { state: 'looking' }, who);
     return this.alerts.one(id, signal);
   }
 

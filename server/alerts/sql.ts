@@ -210,9 +210,12 @@ export const ALERTS_ABOUT = `SELECT ${COLUMNS} FROM alerts
 
 export const WHO_MAY_WORK = `SELECT name FROM users WHERE role <> 'reader' ORDER BY name LIMIT 500`;
 
-/** $1 title, $2 level, $3 subject, $4 its fields, $5 key, $6 how many events, $7 the first and $8 the last; nothing where one is open */
-export const RAISE_ALERT = `INSERT INTO alerts (document, rule_version, title, level, subject, subject_fields, key, matches, first_event, last_event)
-  VALUES (0, 0, $1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT (key) WHERE rule IS NULL AND state <> 'settled' DO NOTHING RETURNING id`;
+/**
+ * $1 title, $2 level, $3 subject, $4 its fields, $5 key, $6 how many events, $7 the first and $8 the last, $9 who works on
+ * it. Nothing comes back where one is open.
+ */
+export const RAISE_ALERT = `INSERT INTO alerts (document, rule_version, title, level, subject, subject_fields, key, matches, first_event, last_event, state, owner)
+  VALUES (0, 0, $1, $2, $3, $4, $5, $6, $7, $8, 'looking', $9) ON CONFLICT (key) WHERE rule IS NULL AND state <> 'settled' DO NOTHING RETURNING id`;
 
 export const FIND_RAISED = `SELECT id FROM alerts WHERE rule IS NULL AND key = $1 AND state <> 'settled'`;
 

@@ -24,19 +24,15 @@ export async function respondOnList(
   const [[column, value] = ['', '']] = Object.entries(row);
   if (list === null || value === '') throw new DeliveryFailure(`"${path}" is the path of no list.`, true);
   const lists = new Lists(pool);
-  const { rows } = await pool.query<{ key: string; there: boolean }>(FIND_LIST_VALUE, [list, value]);
-  const [known] = rows;
   if (undo) {
     const { rows: put } = await pool.query<{ position: number }>(OWN_ROWS_OF_LIST, [list, own]);
     if (put.length === 0) return `${value} was not on ${list} by this response: the list stays as it is`;
     await lists.changeRows(list, { remove: put.map(({ position }) => position) });
     return `${value} taken off ${list}`;
   }
-  if (known === undefined)
-    await lists.put(list, { match: on === 'address' ? 'network' : 'exact', key: column, rows: [] });
-  else if (known.there) return `${value} is on ${list}`;
-  await lists.changeRows(list, {
-    add: [{ ...row, ...(known !== undefined && { [known.key]: value }), response: own }],
-  });
+  const key = await lists.ensure(list, { match: on === 'address' ? 'network' : 'exact', key: column });
+  const { rows } = await pool.query<{ there: boolean }>(FIND_LIST_VALUE, [list, value]);
+  if (rows[0]?.there === true) return `${value} is on ${list}`;
+  await lists.changeRows(list, { add: [{ ...row, [key]: value, response: own }] });
   return `${value} put on ${list}`;
 }

@@ -3,7 +3,8 @@ import type { AddressInfo } from 'node:net';
 import type { Pool } from 'pg';
 import { makeSeal } from '../seal.js';
 import { dyingPool } from '../tests/dying-pool.js';
-import { addRule, Caller, SECRET, send, signInRecord, testServer, type TestServer } from '../tests/server.js';
+import { refusedAlert } from '../tests/refused-alert.js';
+import { Caller, SECRET, testServer, type TestServer } from '../tests/server.js';
 import { deliver, type DeliverParts } from './deliver.js';
 
 // Responses as documents: written here without code, done as they were when they were asked for, also by the product
@@ -65,21 +66,7 @@ beforeAll(async () => {
   });
   await new Promise<void>((ready) => receiver.listen(0, '127.0.0.1', ready));
   parts = { pool, seal: makeSeal(SECRET), base: () => 'http://lamp.example', programs: null };
-  await addRule(
-    analyst,
-    'title: Refused\nlevel: high\nlogsource: {product: harbour-id}\ndetection: {failed: {outcome: failure}, condition: failed}\nlamp: {subject: [user, src_ip]}\n',
-  );
-  await send(
-    server,
-    'harbour-id',
-    signInRecord({
-      at: '2026-11-14T08:00:00Z',
-      user: 'teo.marrash',
-      address: '198.18.40.77',
-      denied: 'bad_secret',
-    }),
-  );
-  alert = (await analyst.call('GET', '/alerts')).json.alerts[0].id;
+  alert = await refusedAlert(server, analyst);
   await admin.call('PUT', '/destinations/wall', {
     kind: 'firewall',
     address: `http://127.0.0.1:${(receiver.address() as AddressInfo).port}/api`,
@@ -220,6 +207,22 @@ describe('what goes on a list', () => {
     await deliverAll();
     expect(await rowsOf('watched-addresses')).toEqual([{ address: '203.0.113.9' }]);
     expect(got).toEqual([]);
+  });
+
+  it('a row that has run out is none: it is put there anew; two at once make one list', async () => {
+    await analyst.call('PUT', '/lists/watched-users', {
+      match: 'exact',
+      key: 'user',
+      rows: [{ user: 'teo.marrash', expires: '2020-01-01T00:00:00Z' }],
+    });
+    await respond('watch-user');
+    const id = await approved();
+    await respond('watch-address', '198.18.40.77');
+    await approved();
+    const ids = await waiting();
+    await Promise.all([...ids, ...ids].map((delivery) => deliver(parts, delivery)));
+    expect(await rowsOf('watched-users')).toEqual([{ user: 'teo.marrash', response: `lamp-${id}` }]);
+    expect(await rowsOf('watched-addresses')).toHaveLength(1);
   });
 });
 

@@ -162,7 +162,9 @@ export const TAG_EVIDENCE = `WITH evidence AS (SELECT event_id, event_time FROM 
        FROM evidence AS v
       WHERE e.id = v.event_id AND e."time" = v.event_time AND NOT coalesce($2 = ANY(e.tags), false)`;
 
-export const FIND_LIST_VALUE = `SELECT l.key_column AS key, EXISTS (SELECT 1 FROM list_rows r WHERE r.list = l.name AND lower(r.key) = lower($2)) AS there
+/** $1 list, $2 value: whether it holds there now; a row that has run out does not. */
+export const FIND_LIST_VALUE = `SELECT l.key_column AS key, EXISTS (SELECT 1 FROM list_rows r WHERE r.list = l.name AND lower(r.key) = lower($2)
+         AND (r.expires IS NULL OR r.expires > now())) AS there
        FROM lists l WHERE l.name = $1`;
 
 /** Rows of a list that a response put there. $1 list, $2 response */

@@ -28,6 +28,7 @@ import {
   REMOVE_LIST,
   REMOVE_PULL_OF_LIST,
   LIST_SUMMARIES,
+  MAKE_LIST,
 } from './sql.js';
 
 const PREVIEW_ROWS = 20;
@@ -203,6 +204,27 @@ export class Lists {
       await insertRows(client, name, records);
       await addChange(client, 'list', name, `put in place, ${records.length} rows`);
       await touch(client, name);
+    });
+  }
+
+  /**
+   * Makes a list where there is none of its name; one that is there stays as it is, whoever made it meanwhile.
+   * @returns the column of its keys
+   */
+  async ensure(name: string, shape: Omit<ListContent, 'rows'>): Promise<string> {
+    return transaction(this.pool, async (client) => {
+      const { rowCount } = await client.query(MAKE_LIST, [
+        name,
+        shape.match,
+        shape.key,
+        shape.description ?? null,
+      ]);
+      if (rowCount === 1) {
+        await addChange(client, 'list', name, 'made');
+        await touch(client, name);
+      }
+      const { rows } = await client.query<Pick<ListContent, 'key'>>(KEY_OF_LIST, [name]);
+      return rows[0]?.key ?? shape.key;
     });
   }
 

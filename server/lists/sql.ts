@@ -24,6 +24,10 @@ export const FIND_ROWS = `SELECT position, cells, expires, (count(*) OVER ())::i
 export const PUT_LIST = `INSERT INTO lists (name, match, key_column, description) VALUES ($1, $2, $3, coalesce($4, ''))
    ON CONFLICT (name) DO UPDATE SET match = $2, key_column = $3, description = coalesce($4, lists.description)`;
 
+/** A list where there is none of its name; rows of one that is there stay. */
+export const MAKE_LIST = `INSERT INTO lists (name, match, key_column, description) VALUES ($1, $2, $3, coalesce($4, ''))
+   ON CONFLICT (name) DO NOTHING`;
+
 export const REMOVE_ALL_ROWS = 'DELETE FROM list_rows WHERE list = $1';
 
 export const KEY_OF_LIST = 'SELECT match, key_column AS key FROM lists WHERE name = $1';

@@ -84,15 +84,11 @@ export class KeepCuts {
     const values = cuts.map((cut) => (listFieldOf(cut) === null ? null : cut.all[0]?.value));
     if (values.some((value) => value === null || value === undefined))
       throw new Failure('bad-cut', 'Only a cut that is one value can be a row of a list.');
-    const known = (await lists.all()).find(({ name }) => name === list.name);
-    if (known === undefined)
-      await lists.put(list.name, {
-        match: 'exact',
-        key: 'value',
-        description: 'what rules leave out',
-        rows: [],
-      });
-    const key = known?.key ?? 'value';
+    const key = await lists.ensure(list.name, {
+      match: 'exact',
+      key: 'value',
+      description: 'what rules leave out',
+    });
     await lists.changeRows(list.name, {
       add: values.map((value) => ({
         [key]: value ?? '',
