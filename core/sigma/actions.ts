@@ -34,8 +34,16 @@ export interface RespondAction {
   readonly undo?: 'by-hand' | 'by-time';
 }
 
+/** What a board showed at a time of its schedule, as a mail. */
+export interface SheetAction {
+  readonly do: 'sheet';
+  readonly to: string;
+  readonly board: number;
+  readonly title: string;
+}
+
 /** Everything that goes through the outbox. */
-export type DeliveryAction = RuleAction | RespondAction;
+export type DeliveryAction = RuleAction | RespondAction | SheetAction;
 
 const kinds = ['chat', 'mail', 'webhook', 'syslog', 'program', 'tag', 'list'] as const;
 type ActionKind = (typeof kinds)[number];
@@ -144,6 +152,8 @@ export function describeAction(action: DeliveryAction): string {
       return `a mail to ${action.to}`;
     case 'webhook':
       return `a signed request to ${action.to}`;
+    case 'sheet':
+      return `a sheet mailed to ${action.to}`;
     case 'syslog':
       return `a line to the collector ${action.to}`;
     case 'program':

@@ -1,5 +1,5 @@
 import { zoneName } from '../text/zones.js';
-import { cronMistake } from './cron.js';
+import { cronMistake } from '../text/cron.js';
 import { HOUR, MINUTE, parseDuration } from '../base/instant.js';
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';

@@ -35,18 +35,18 @@ export function zoneName(text: string): string | null {
 export function zoneOffsets(zone: string): ZoneOffsets {
   const known = tables.get(zone);
   if (known !== undefined) return known;
-  const offsetAt = offsetReader(zone);
+  const read = offsetReader(zone);
   const starts: Instant[] = [];
-  let before = offsetAt(FIRST);
+  let before = read(FIRST);
   const offsets = [before];
   for (let from = FIRST; from < LAST; from += STEP) {
-    const after = offsetAt(from + STEP);
+    const after = read(from + STEP);
     if (after === before) continue;
     // The change lies in between, on a whole minute.
     let [low, high] = [from / MINUTE, (from + STEP) / MINUTE];
     while (high - low > 1) {
       const middle = Math.floor((low + high) / 2);
-      if (offsetAt(middle * MINUTE) === before) low = middle;
+      if (read(middle * MINUTE) === before) low = middle;
       else high = middle;
     }
     starts.push(high * MINUTE);
@@ -82,6 +82,13 @@ export function localClock(instant: Instant, zone = 'UTC'): { hour: number; week
   // 1970-01-01 was a Thursday.
   return { hour: Math.floor((local - day * DAY) / HOUR), weekday: ((((day + 3) % 7) + 7) % 7) + 1 };
 }
+
+/**
+ * What the clock of a zone is off UTC at an instant, microseconds.
+ * @param zone a name that {@link zoneName} gave
+ */
+export const offsetAt = (instant: Instant, zone: string): number =>
+  zone === 'UTC' ? 0 : offsetOf(zoneOffsets(zone), instant);
 
 function offsetOf({ starts, offsets }: ZoneOffsets, instant: Instant): number {
   let [low, high] = [0, starts.length];
