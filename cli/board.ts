@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { formatInstant, type Instant, parseInstant } from '../core/base/instant.js';
 import { answerInMemory, unfilled } from '../core/boards/answer-in-memory.js';
+import { toToldCard } from '../core/boards/draw-card.js';
 import { drawPage } from '../core/boards/draw-page.js';
 import { readBoard } from '../core/boards/read-board.js';
 import type { Event } from '../core/events/event.js';
@@ -89,7 +90,7 @@ export async function board(words: readonly string[]): Promise<number> {
   );
   const text =
     values.format === 'html'
-      ? drawPage(read.board, answers, {
+      ? drawPage(read.board, answers.map(toToldCard), {
           window: { from: formatInstant(window.from), to: formatInstant(window.to) },
           zone,
           inputs,

@@ -39,6 +39,7 @@ import { replayRoutes, ruleFileRoutes, ruleRoutes } from './rules/routes.js';
 import { BoardAnswers } from './boards/answers.js';
 import { DeskLede } from './boards/lede.js';
 import { boardRoutes } from './boards/routes.js';
+import { BoardSheets } from './boards/sheets.js';
 import { Boards } from './boards/service.js';
 import { caseRoutes } from './cases/routes.js';
 import { deliveryRoutes } from './deliver/routes.js';
@@ -124,7 +125,7 @@ export function apiRoutes(
   const runbooks = new Runbooks(pool, planner, responses.book);
   const runs = new Runs(pool, runbooks, alerts, { planner, runner, now, responses });
   const sources = new Sources(pool, now);
-  const boards: Boards = new Boards(pool, (id) => answers.answeredAt(id));
+  const boards: Boards = new Boards(pool, (id) => answers.answeredAt(id), now);
   const answers: BoardAnswers = new BoardAnswers(pool, planner, runner, boards, now);
   const intakePlaces = makeIntakePlaces();
   const { catalogue, store, lists, seal, puller, places, base, checks, studies: threads } = shared;
@@ -153,7 +154,12 @@ export function apiRoutes(
     ...huntRoutes(hunts, events, new Following(pool, notices, logger)),
     ...savedHuntRoutes(new SavedHunts(pool)),
     ...huntPathRoutes(new HuntPaths(pool), hunts),
-    ...boardRoutes(boards, answers, new DeskLede(pool, planner, runner, answers, sources, now)),
+    ...boardRoutes(
+      boards,
+      new BoardSheets(pool, boards),
+      answers,
+      new DeskLede(pool, planner, runner, answers, sources, now),
+    ),
     ...snapshotRoutes(snapshots),
     // Fixed names before those that may be any id.
     ...ruleFileRoutes(new RuleFiles(pool, checks)),

@@ -7,6 +7,9 @@ import { studiesApart } from './tuning/study-threads.js';
 import { WorkerStore } from './intake/worker-store.js';
 import { RuleSet } from './intake/rule-set.js';
 import { RecordStore } from './intake/store-records.js';
+import { BoardAnswers } from './boards/answers.js';
+import { makeDueSheets } from './boards/make-sheets.js';
+import { Boards } from './boards/service.js';
 import { Outbox } from './deliver/outbox.js';
 import { Responses } from './deliver/responses.js';
 import { compactCounts } from './derived/compact-counts.js';
@@ -117,6 +120,13 @@ async function main(): Promise<void> {
     responses: new Responses(pools.jobs),
     now,
   };
+  const sheetAnswers = new BoardAnswers(
+    pools.jobs,
+    runbookParts.planner,
+    runner,
+    new Boards(pools.jobs),
+    now,
+  );
   const works: readonly PeriodicWork[] = [
     {
       name: 'roll-forward',
@@ -193,6 +203,12 @@ async function main(): Promise<void> {
       title: 'Run hunts that are rules',
       pause: 5000,
       run: (stop) => runDueHunts(pools.jobs, runner, now, stop),
+    },
+    {
+      name: 'sheets',
+      title: 'Keep what boards show at their times',
+      pause: 5000,
+      run: (stop) => makeDueSheets({ pool: pools.jobs, answers: sheetAnswers, now }, stop),
     },
     {
       name: 'rereads',

@@ -166,6 +166,45 @@ export const boardUses = [
   'application',
 ] as const;
 
+/** Mailboxes that one sheet goes to. */
+export const MAX_MAILBOXES = 5;
+
+/** When a board is answered by the clock, over what, and to whom that goes. */
+export const boardSchedule = {
+  type: 'object',
+  required: ['cron', 'last'],
+  additionalProperties: false,
+  description:
+    'at each of these times the board is answered, and what it showed is kept as a sheet; no two within an hour',
+  properties: {
+    cron: {
+      type: 'string',
+      maxLength: 200,
+      description: 'five parts by the clock of the zone: minute, hour, day, month, weekday',
+    },
+    zone: { type: 'string', minLength: 1, maxLength: 60, description: 'IANA name; UTC where it is not told' },
+    last: {
+      type: 'string',
+      pattern: '^[1-9][0-9]{0,5}[smhdw]$',
+      description: 'the window of each sheet, which ends at its time: a duration such as 24h',
+    },
+    inputs: {
+      type: 'object',
+      maxProperties: 20,
+      additionalProperties: { type: 'string', maxLength: 300 },
+      description: 'values of the inputs; those that are not told stay as the hunts have them',
+    },
+    mail: {
+      type: 'array',
+      maxItems: MAX_MAILBOXES,
+      uniqueItems: true,
+      items: { type: 'string', minLength: 1, maxLength: 120 },
+      description: 'destinations that each sheet is mailed to',
+    },
+  },
+} as const;
+export type BoardSchedule = Wire<typeof boardSchedule>;
+
 /** A sheet of cards, as it is kept, shared, exported and drawn. */
 export const board = {
   type: 'object',
@@ -197,6 +236,7 @@ export const board = {
       description:
         'seconds, or a duration such as 5m, 60 s to 1 h: so long an answer is kept, and then an open board asks again',
     },
+    schedule: boardSchedule,
   },
 } as const;
 export type Board = Wire<typeof board>;

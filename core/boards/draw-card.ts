@@ -2,6 +2,7 @@ import type { Json } from '../base/json.js';
 import { jsonCell } from '../output/cells.js';
 import { escapeHtml as safe } from '../text/escape-html.js';
 import type { AnsweredCard } from './answer-in-memory.js';
+import type { Card } from './board.js';
 import { type ColumnLike, figureColumns, figuresOf, type Shape } from './columns.js';
 import { readTemplate } from './sentence.js';
 
@@ -45,17 +46,39 @@ export function drawRows(
   return draw(picture.kind, drawn, picture.template, figuresOf(columns));
 }
 
+/** A card with its answer as it is told to others: cells as JSON. */
+export interface ToldCard {
+  readonly card: Card;
+  readonly columns: readonly (ColumnLike & { readonly name: string })[];
+  readonly cells: readonly (readonly Json[])[];
+  /** False where there are more rows than these. */
+  readonly complete: boolean;
+  /** Why it has no answer, in words. */
+  readonly problem: string | null;
+}
+
+/** An answer from memory as it is told to others. */
+export const toToldCard = ({ card, columns, rows, complete, error }: AnsweredCard): ToldCard => ({
+  card,
+  columns,
+  cells: rows.map((row) => row.map((value, i) => jsonCell(value, columns[i]?.type ?? 'text'))),
+  complete,
+  problem: error === null ? null : `Line ${error.line}, column ${error.column}: ${error.message}`,
+});
+
 /** What a card shows: its picture, its rows, or why there is neither. */
-export function drawCard({ card, columns, rows, error, complete }: AnsweredCard): string {
-  if (error !== null)
-    return `<p class="mistake">Line ${error.line}, column ${error.column}: ${safe(error.message)}</p>`;
-  if (rows.length === 0) return '<p class="soft">No rows in this window.</p>';
+export function drawCard({ card, columns, cells, problem, complete }: ToldCard): string {
+  if (problem !== null) return `<p class="mistake">${safe(problem)}</p>`;
+  if (cells.length === 0) return '<p class="soft">No rows in this window.</p>';
   const hidden = new Set(card.hide ?? []);
   const shown = columns.flatMap(({ name }, i) => (hidden.has(name) ? [] : [i]));
   const kept = shown.flatMap((i) => columns[i] ?? []);
-  const cells = rows.map((row) => shown.map((i) => jsonCell(row[i] ?? null, columns[i]?.type ?? 'text')));
-  const body = drawRows(card.picture ?? { kind: 'rows' }, kept, cells);
-  return complete ? body : `${body}<p class="soft">The first ${rows.length} rows.</p>`;
+  const body = drawRows(
+    card.picture ?? { kind: 'rows' },
+    kept,
+    cells.map((row) => shown.map((i) => row[i] ?? null)),
+  );
+  return complete ? body : `${body}<p class="soft">The first ${cells.length} rows.</p>`;
 }
 
 function draw(kind: string, drawn: Drawn, template: string | undefined, figures: readonly number[]): string {
@@ -195,7 +218,7 @@ function sentences({ names, cells }: Drawn, template: string): string {
 
 /** The looks of what is drawn here, for the page it stands on. */
 export const CARD_STYLE = `
-table{border-collapse:collapse;font-size:13px}th{background:#ebdec2;font-weight:500;text-align:left;padding:3px 8px}td{padding:3px 8px;border-bottom:1px solid #d9c8a5;overflow-wrap:anywhere}.num{text-align:right;font-variant-numeric:tabular-nums}
+table{border-collapse:collapse;font-size:13px}th{background:#ebdec2;font-weight:500;text-align:left;padding:3px 8px}td{padding:3px 8px;border-bottom:1px solid #d9c8a5;overflow-wrap:anywhere}.num{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap;overflow-wrap:normal}
 .bar{width:90px}.bar i{display:block;height:9px;background:#23477a}.big{margin:0;font:430 40px/1 Georgia,serif}.mistake{border-left:3px solid #832f33;padding-left:10px}
 svg{display:block;width:100%;height:140px}.axis{display:flex;justify-content:space-between;margin:2px 0}.legend span{margin-right:9px;font-size:12px}.legend i{display:inline-block;width:10px;height:10px;margin-right:4px}
 .words span{margin-right:13px;font-family:ui-monospace,monospace}.words small{font:12px system-ui,sans-serif;color:#55442f}ul{margin:0;padding:0;list-style:none}li{padding:4px 0;border-bottom:1px solid #d9c8a5}code{font-size:13px}

@@ -3,6 +3,7 @@ import { noLists } from '../wick/in-memory/environment.js';
 import { makeEvents } from '../wick/tests/events.js';
 import { answerInMemory, unfilled } from './answer-in-memory.js';
 import type { Board, Card } from './board.js';
+import { toToldCard } from './draw-card.js';
 import { drawPage } from './draw-page.js';
 import { laidOut } from './read-board.js';
 
@@ -50,7 +51,7 @@ function page(hunt: string, picture: NonNullable<Card['picture']>, more: Partial
     { window, zone: 'UTC', carried: [], inputs: {} },
     { now: window.to, lists: [], environment: noLists, parse: parseInstant },
   );
-  return drawPage(board, answers, {
+  return drawPage(board, answers.map(toToldCard), {
     window: { from: '2026-11-14', to: '2026-11-15' },
     zone: 'UTC',
     inputs: { gate: '<x>' },

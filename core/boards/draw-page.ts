@@ -1,7 +1,6 @@
 import { escapeHtml as safe } from '../text/escape-html.js';
-import type { AnsweredCard } from './answer-in-memory.js';
 import { type Board, BOARD_COLUMNS, ROW_PIXELS } from './board.js';
-import { CARD_STYLE, drawCard } from './draw-card.js';
+import { CARD_STYLE, drawCard, type ToldCard } from './draw-card.js';
 import { inReadingOrder } from './layout.js';
 
 // A board as one page of HTML that needs nothing else: no scripts, no files beside it.
@@ -15,7 +14,7 @@ export interface PageFacts {
 }
 
 /** Draws the answers of a board as one self-contained page of HTML. */
-export function drawPage(board: Board, answers: readonly AnsweredCard[], facts: PageFacts): string {
+export function drawPage(board: Board, answers: readonly ToldCard[], facts: PageFacts): string {
   const byId = new Map(answers.map((answer) => [answer.card.id, answer]));
   const inputs = Object.entries(facts.inputs).map(([name, value]) => ` · ${safe(name)} = ${safe(value)}`);
   const cards = inReadingOrder(board.layout).flatMap(({ card, x, y, w, h }) => {

@@ -6,6 +6,7 @@ import { asksOf } from '../wick/compile.js';
 import { bare, board as boardSchema, type Board, type Card, MAX_BOARD_LENGTH } from './board.js';
 import { inputsOf } from './inputs.js';
 import { overlap, settle } from './layout.js';
+import { scheduleMistakes } from './schedule.js';
 
 /** A board that was read, or everything that is wrong with it. */
 export type ReadBoard =
@@ -36,7 +37,12 @@ export function readBoard(text: string): ReadBoard {
 /** Everything that is wrong with a board, in words. Empty where it can be shown. */
 export function mistakesOf(value: unknown): Told[] {
   if (!validate(value)) return schemaMistakes(validate.errors ?? [], 'board');
-  return [...cardMistakes(value), ...layoutMistakes(value), ...inputMistakes(value)];
+  return [
+    ...cardMistakes(value),
+    ...layoutMistakes(value),
+    ...inputMistakes(value),
+    ...scheduleMistakes(value),
+  ];
 }
 
 const described = ({ hunt, shows }: Card): boolean => (hunt === undefined) !== (shows === undefined);

@@ -117,6 +117,48 @@ export const boardVersions = {
 } as const;
 export type BoardVersions = Wire<typeof boardVersions>;
 
+/** What a board showed at the times of its schedule, the newest first. */
+export const boardSheets = {
+  type: 'object',
+  required: ['next', 'sheets'],
+  additionalProperties: false,
+  properties: {
+    next: { ...maybeMoment, description: 'when it is answered next; null of one without a schedule' },
+    sheets: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['id', 'due', 'version', 'made', 'cards', 'failed', 'problem', 'page', 'mailed'],
+        additionalProperties: false,
+        properties: {
+          id: { type: 'integer' },
+          due: { ...moment, description: 'the time of the schedule: its window ends then' },
+          version: { type: 'integer', description: 'of the board' },
+          made: { ...maybeMoment, description: 'null while it is being made' },
+          cards: { type: 'integer' },
+          failed: { type: 'integer', description: 'cards that could not be counted' },
+          problem: { ...maybeText, description: 'why there is no page' },
+          page: { type: 'boolean' },
+          mailed: {
+            type: 'array',
+            items: {
+              type: 'object',
+              required: ['to', 'state', 'said'],
+              additionalProperties: false,
+              properties: {
+                to: { type: 'string' },
+                state: { enum: ['waiting', 'sent', 'dead'] },
+                said: maybeText,
+              },
+            },
+          },
+        },
+      },
+    },
+  },
+} as const;
+export type BoardSheets = Wire<typeof boardSheets>;
+
 /** Windows that go by the clock, as the Beam has them. */
 export const lastWindows = ['15m', '1h', '4h', '24h', '7d', '30d', '90d'] as const;
 

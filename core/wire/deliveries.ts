@@ -70,6 +70,7 @@ export const deliveryLog = {
         required: [
           'id',
           'alert',
+          'board',
           'title',
           'subject',
           'does',
@@ -82,7 +83,8 @@ export const deliveryLog = {
         additionalProperties: false,
         properties: {
           id: { type: 'integer' },
-          alert: { type: 'integer' },
+          alert: { type: ['integer', 'null'], description: 'the alert it is about' },
+          board: { type: ['integer', 'null'], description: 'the board whose sheet it is' },
           title: { type: 'string' },
           subject: { type: 'string' },
           does: { type: 'string' },

@@ -5,20 +5,29 @@ import {
   changeBoard,
   checkBoard,
   listBoards,
+  listBoardSheets,
   listBoardVersions,
   readBoard,
+  readBoardSheet,
   readLede,
   removeBoard,
   restoreBoard,
 } from '../../core/wire/endpoints/boards.js';
 import { ANSWERED, handles, type Route } from '../http/route.js';
+import { SHOWN_PAGE } from '../http/shown-page.js';
 import { streamPieces } from '../http/stream-pieces.js';
 import type { BoardAnswers } from './answers.js';
 import type { DeskLede } from './lede.js';
 import type { Boards } from './service.js';
+import type { BoardSheets } from './sheets.js';
 
 /** Everyone may keep boards, readers too: a board reads and changes nothing. */
-export function boardRoutes(boards: Boards, answers: BoardAnswers, lede: DeskLede): Route[] {
+export function boardRoutes(
+  boards: Boards,
+  sheets: BoardSheets,
+  answers: BoardAnswers,
+  lede: DeskLede,
+): Route[] {
   return [
     handles(listBoards, async ({ person }) => ({ boards: await boards.seenBy(person.name) })),
     handles(addBoard, async ({ body, person }) => boards.add(body, person.name)),
@@ -38,6 +47,12 @@ export function boardRoutes(boards: Boards, answers: BoardAnswers, lede: DeskLed
       return {};
     }),
     handles(restoreBoard, async ({ params, person }) => boards.restore(params.id, person.name)),
+    handles(listBoardSheets, ({ params, person }) => sheets.of(params.id, person.name)),
+    handles(readBoardSheet, async ({ params, person, response }) => {
+      const { html } = await sheets.page(params.id, params.sheet, person.name);
+      response.set('Content-Security-Policy', SHOWN_PAGE).type('text/html').send(html);
+      return ANSWERED;
+    }),
     handles(listBoardVersions, async ({ params, person }) => ({
       versions: await boards.versions(params.id, person.name),
     })),

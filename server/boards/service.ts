@@ -1,7 +1,8 @@
-import type { Pool } from 'pg';
+import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { bare, type Board } from '../../core/boards/board.js';
 import { laidOut, mistakesOf } from '../../core/boards/read-board.js';
+import { nextSheet } from '../../core/boards/schedule.js';
 import { readyMade } from '../../core/boards/ready-made/index.js';
 import { dossierBoards } from '../../core/boards/subjects/index.js';
 import type {
@@ -12,6 +13,7 @@ import type {
   Shared,
   StoredBoard,
 } from '../../core/wire/boards.js';
+import { reaches, type Role } from '../../core/wire/people.js';
 import { transaction } from '../db/transaction.js';
 import { Failure, invalid, notFound } from '../failure.js';
 import {
@@ -20,12 +22,16 @@ import {
   BOARDS_SEEN_BY,
   CHANGE_BOARD,
   COUNT_BOARDS_OF,
+  COUNT_SCHEDULED_OF,
   HOLD_BOARD,
+  MAILBOXES_AMONG,
+  PUT_DUE,
   READ_BOARD,
   READ_PLACED,
   REMOVE_BOARD,
   REMOVE_PLACED,
   RESTORE_BOARD,
+  ROLE_OF_PERSON,
   VERSIONS_OF_BOARD,
   WHO_IS_THERE,
 } from './sql.js';
@@ -50,6 +56,8 @@ const placed: Readonly<Record<string, Board>> = {
 const isPlace = (id: string): boolean => Object.hasOwn(placed, id);
 /** Boards of one person. */
 const MAX_BOARDS = 500;
+/** Boards of one person that are answered by the clock. */
+export const MAX_SCHEDULED = 20;
 
 const sharedOf = ({ shared, named }: Row): Shared => (shared === 'named' ? named : shared);
 
@@ -75,6 +83,7 @@ export class Boards {
     private readonly pool: Pool,
     /** When a card of a board was last counted. */
     private readonly answered: (id: string) => Instant | null = () => null,
+    private readonly now: () => Instant = () => Date.now() * 1000,
   ) {}
 
   /** Those that a person sees: the own, the shared, and those that ship. */
@@ -134,6 +143,7 @@ export class Boards {
       const [made] = rows;
       if (made === undefined) throw new Error('The board was not kept.');
       await client.query(ADD_BOARD_VERSION, [made.id, 1, JSON.stringify(checked), person]);
+      await this.schedule(client, made.id, checked, undefined, person);
       return toWire(made);
     });
   }
@@ -168,10 +178,36 @@ export class Boards {
         version,
       ]);
       await client.query(ADD_BOARD_VERSION, [own, version, JSON.stringify(checked), person]);
+      await this.schedule(client, own, checked, before.document, person);
       const [row] = changed.rows;
       if (row === undefined) throw notFound('board of yours');
       return toWire(row);
     });
+  }
+
+  /**
+   * Writes down when a board is answered next.
+   * @throws Failure 400 where a sheet cannot go where it is to, 403 where the person may send nothing, 409 for too many
+   */
+  private async schedule(
+    client: PoolClient,
+    id: string,
+    { schedule }: Board,
+    before: Board | undefined,
+    person: string,
+  ): Promise<void> {
+    if (schedule !== undefined) {
+      const known = new Set(before?.schedule?.mail);
+      await mailable(client, schedule.mail?.filter((name) => !known.has(name)) ?? [], person);
+    }
+    const due = schedule === undefined ? null : formatInstant(nextSheet(schedule, this.now()));
+    await client.query(PUT_DUE, [id, due]);
+    const { rows } = await client.query<{ boards: number }>(COUNT_SCHEDULED_OF, [person]);
+    if (due !== null && (rows[0]?.boards ?? 0) > MAX_SCHEDULED)
+      throw new Failure(
+        'too-many',
+        `You have ${MAX_SCHEDULED} boards on a schedule already: take one off its schedule first.`,
+      );
   }
 
   /** @throws Failure 404 for one that is not the person's own */
@@ -224,6 +260,24 @@ export class Boards {
       );
     return names.length === 0 ? ['me', []] : ['named', names];
   }
+}
+
+/** Refuses mailboxes that are not there, and people who may send nothing. @throws Failure 400, 403 */
+async function mailable(client: PoolClient, names: readonly string[], person: string): Promise<void> {
+  if (names.length === 0) return;
+  const { rows: found } = await client.query<{ role: Role }>(ROLE_OF_PERSON, [person]);
+  if (found[0] === undefined || !reaches(found[0].role, 'analyst'))
+    throw new Failure(
+      'role',
+      'Readers send nothing out of the workbench: leave "mail" out, or ask an analyst.',
+    );
+  const { rows } = await client.query<{ name: string }>(MAILBOXES_AMONG, [names]);
+  const known = new Set(rows.map(({ name }) => name));
+  const missing = names.find((name) => !known.has(name));
+  if (missing !== undefined)
+    throw invalid(
+      `There is no destination "${missing}" for mail. Those that there are stand under Rules, Destinations.`,
+    );
 }
 
 /** A board that can be shown. @throws Failure 400 with the first mistake */

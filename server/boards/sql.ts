@@ -58,3 +58,57 @@ export const FIRST_HOUR = 'SELECT min(hour) AS first FROM event_hours';
 
 export const ALERTS_BY_HOUR = `SELECT date_trunc('hour', first_event) AS hour, count(*)::int AS alerts FROM alerts
   WHERE first_event >= $1 AND first_event < $2 GROUP BY 1`;
+
+/** $1 person */
+export const COUNT_SCHEDULED_OF =
+  'SELECT count(*)::int AS boards FROM boards WHERE owner = $1 AND removed IS NULL AND due IS NOT NULL';
+
+/** $1 names: those of them that mail can be sent to */
+export const MAILBOXES_AMONG = `SELECT name FROM destinations WHERE kind = 'mail' AND name = ANY($1)`;
+
+export const ROLE_OF_PERSON = 'SELECT role FROM users WHERE name = $1';
+
+/** $1 board, $2 when it is answered next, or null */
+export const PUT_DUE = 'UPDATE boards SET due = $2 WHERE id = $1';
+
+/**
+ * The board whose time has come, of whoever has waited longest for a sheet: who has many boards holds nobody up. Held for
+ * this transaction. $1 now
+ */
+export const HOLD_DUE_BOARD = `SELECT b.id, b.owner, b.document, b.version FROM boards b JOIN users u ON u.name = b.owner
+  WHERE b.due <= $1 AND b.removed IS NULL AND NOT u.disabled
+  ORDER BY (SELECT max(s.began) FROM board_sheets s JOIN boards o ON o.id = s.board WHERE o.owner = b.owner) NULLS FIRST, b.due, b.id
+  LIMIT 1 FOR UPDATE OF b SKIP LOCKED`;
+
+/** $1 board, $2 its time, $3 version, $4 now. None where the time was taken before. */
+export const BEGIN_SHEET = `INSERT INTO board_sheets (board, due, version, began) VALUES ($1, $2, $3, $4)
+  ON CONFLICT (board, due) DO NOTHING RETURNING id`;
+
+/** Takes up a sheet that was left in the middle. $1 now, $2 begun before which moment */
+export const TAKE_LEFT_SHEET = `UPDATE board_sheets AS s SET began = $1, tries = s.tries + 1 FROM boards AS b JOIN users AS u ON u.name = b.owner
+  WHERE b.id = s.board AND s.id = (SELECT id FROM board_sheets WHERE made IS NULL AND began < $2 ORDER BY began LIMIT 1 FOR UPDATE SKIP LOCKED)
+  RETURNING s.id, s.board, s.due, s.tries, b.owner, b.document`;
+
+/** $1 id, $2 when it was made, $3 cards, $4 failed, $5 what is wrong or null, $6 the page packed or null */
+export const END_SHEET = `UPDATE board_sheets SET made = $2, cards = $3, failed = $4, problem = $5, page = $6
+  WHERE id = $1 AND made IS NULL`;
+
+/** Those that are kept no longer. $1 board, $2 so many are kept */
+export const LET_SHEETS_GO =
+  'DELETE FROM board_sheets WHERE board = $1 AND id NOT IN (SELECT id FROM board_sheets WHERE board = $1 ORDER BY due DESC LIMIT $2)';
+
+/** $1 board */
+export const SHEETS_OF_BOARD = `SELECT s.id::int, s.due, s.version, s.made, s.cards, s.failed, s.problem, s.page IS NOT NULL AS page,
+    (SELECT coalesce(jsonb_agg(jsonb_build_object('to', d.action ->> 'to', 'state', d.state, 'said', d.said) ORDER BY d.id), '[]')
+       FROM deliveries d WHERE d.sheet = s.id) AS mailed
+  FROM board_sheets s WHERE s.board = $1 ORDER BY s.due DESC LIMIT 100`;
+
+/** $1 board */
+export const DUE_OF_BOARD = 'SELECT due FROM boards WHERE id = $1';
+
+/** $1 board, $2 sheet */
+export const PAGE_OF_SHEET =
+  'SELECT due, page FROM board_sheets WHERE board = $1 AND id = $2 AND page IS NOT NULL';
+
+/** $1 sheet, $2 what is to be done */
+export const ADD_SHEET_DELIVERY = 'INSERT INTO deliveries (sheet, action) VALUES ($1, $2)';

@@ -26,6 +26,7 @@ import {
 } from '../../core/wire/endpoints/cases.js';
 import type { CaseDetail } from '../../core/wire/cases.js';
 import { ANSWERED, handles, type Route } from '../http/route.js';
+import { SHOWN_PAGE } from '../http/shown-page.js';
 import { readBytes } from '../intake/read-body.js';
 import type { CaseFiles } from './files.js';
 import type { CaseJoins } from './joins.js';
@@ -118,11 +119,7 @@ export function caseRoutes({ cases, pins, joins, files, reports }: CaseParts): R
         person.name,
       );
       // A page of evidence is shown, and runs nothing; all else is saved.
-      if (query.form === 'html')
-        response.set(
-          'Content-Security-Policy',
-          "default-src 'none'; style-src 'unsafe-inline'; sandbox allow-modals; frame-ancestors 'none'",
-        );
+      if (query.form === 'html') response.set('Content-Security-Policy', SHOWN_PAGE);
       else response.attachment(name);
       response.type(type).send(text);
       return ANSWERED;

@@ -32,7 +32,13 @@ export type Content =
       readonly fields: readonly { readonly name: string; readonly value: string }[];
       readonly offer: readonly { readonly does: string; readonly label: string }[];
     }
-  | { readonly do: 'mail'; readonly subject: string; readonly text: string }
+  | {
+      readonly do: 'mail';
+      readonly subject: string;
+      readonly text: string;
+      /** A page of HTML that goes along as a file. */
+      readonly page?: { readonly filename: string; readonly html: Buffer };
+    }
   | { readonly do: 'webhook'; readonly body: Readonly<Record<string, Json>> }
   | { readonly do: 'syslog'; readonly text: string; readonly severity: string }
   | { readonly do: 'program'; readonly arguments: readonly string[] }

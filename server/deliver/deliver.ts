@@ -9,8 +9,9 @@ import { DeliveryFailure } from './delivery-failure.js';
 import type { DestinationLimiter } from './destination-limiter.js';
 import { documentOf, endResponse, respond } from './respond.js';
 import { senders } from './senders/index.js';
+import { sendSheet } from './send-sheet.js';
 import type { Destination, Sending } from './senders/sender.js';
-import { type DueDelivery, endTry, newestEvidence, READ_DESTINATION, waitingDelivery } from './sql.js';
+import { type AlertOfDelivery, endTry, newestEvidence, READ_DESTINATION, waitingDelivery } from './sql.js';
 
 /** Tries before a delivery is given up; together they take about six hours. */
 export const MAX_TRIES = 10;
@@ -57,10 +58,7 @@ export async function findDestination(
   return { ...found, secret, allowPrivate: found.allow_private };
 }
 
-export async function loadAlertContext(
-  pool: Pool,
-  due: Omit<DueDelivery, 'id' | 'action' | 'key' | 'tries'>,
-): Promise<AlertContext> {
+export async function loadAlertContext(pool: Pool, due: AlertOfDelivery): Promise<AlertContext> {
   const event = await newestEvidence(pool, due.alert);
   return {
     alert: due.alert,
@@ -138,6 +136,18 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
   if (leave === null) return { over: false, again: PUT_OFF_SECONDS };
   let answered = true;
   try {
+    if (action.do === 'sheet') {
+      const said = await sendSheet(
+        parts,
+        { sheet: due.sheet ?? 0, board: action.board },
+        () => findDestination(parts, 'mail', action.to),
+        key,
+      );
+      await endTry(pool, id, { state: 'sent', said });
+      return { over: true };
+    }
+    const about = due.alert;
+    if (about === null) throw new DeliveryFailure('It is about no alert.', true);
     if (action.do === 'respond') {
       const document = await documentOf(pool, action);
       const said = await respond(
@@ -147,19 +157,19 @@ export async function deliver(parts: DeliverParts, id: number): Promise<Tried> {
         () => findDestination(parts, document.to, action.to),
         key,
       );
-      await endResponse(pool, due.alert, action, { done: true, said });
+      await endResponse(pool, about.alert, action, { done: true, said });
       await endTry(pool, id, { state: 'sent', said });
       return { over: true };
     }
-    const said = await sendNow(parts, action, await loadAlertContext(pool, due), key);
+    const said = await sendNow(parts, action, await loadAlertContext(pool, about), key);
     await endTry(pool, id, { state: 'sent', said });
     return { over: true };
   } catch (error) {
     if (!(error instanceof DeliveryFailure)) throw error;
     answered = !error.silent;
     const last = error.final || due.tries + 1 >= MAX_TRIES;
-    if (last && action.do === 'respond')
-      await endResponse(pool, due.alert, action, {
+    if (last && action.do === 'respond' && due.alert !== null)
+      await endResponse(pool, due.alert.alert, action, {
         done: false,
         said: `It could not be done: ${error.message}`,
       });

@@ -199,7 +199,7 @@ export class Destinations {
     const page = readPage(asked, 1);
     const { rows } = await this.pool.query<{
       id: number;
-      alert: number;
+      alert: number | null;
       title: string;
       subject: string;
       action: DeliveryAction;
@@ -213,6 +213,7 @@ export class Destinations {
     const { shown, next } = toPage(rows, asked);
     const deliveries = shown.map(({ action, created, finished, ...row }) => ({
       ...row,
+      board: action.do === 'sheet' ? action.board : null,
       does: describeAction(action),
       created: formatInstant(created),
       finished: finished === null ? null : formatInstant(finished),

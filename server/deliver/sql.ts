@@ -4,12 +4,8 @@ import type { Json } from '../../core/base/json.js';
 import type { DeliveryAction } from '../../core/sigma/actions.js';
 import { eventColumnsSql } from '../hunts/event-sql.js';
 
-/** A delivery that is to be carried out, with the alert it belongs to. */
-export interface DueDelivery {
-  readonly id: number;
-  readonly action: DeliveryAction;
-  readonly key: string;
-  readonly tries: number;
+/** An alert that something is delivered about. */
+export interface AlertOfDelivery {
   readonly alert: number;
   readonly rule: string | null;
   readonly title: string;
@@ -19,6 +15,17 @@ export interface DueDelivery {
   readonly matches: number;
   readonly first_event: Instant;
   readonly last_event: Instant;
+}
+
+/** A delivery that is to be carried out. */
+export interface DueDelivery {
+  readonly id: number;
+  readonly action: DeliveryAction;
+  readonly key: string;
+  readonly tries: number;
+  /** What it is about: an alert, or a sheet of a board. */
+  readonly alert: AlertOfDelivery | null;
+  readonly sheet: number | null;
 }
 
 /** Deliveries that no job was made for, held for this transaction. $1 at most so many */
@@ -33,13 +40,18 @@ export async function takeUnqueued(client: PoolClient, most: number): Promise<nu
 
 /** A delivery that still waits; undefined once it is sent or given up. $1 id */
 export async function waitingDelivery(pool: Pool, id: number): Promise<DueDelivery | undefined> {
-  const { rows } = await pool.query<DueDelivery>(
-    `SELECT d.id, d.action, d.key, d.tries, d.alert, a.rule, a.title, a.level, a.subject, a.subject_fields, a.matches,
-            a.first_event, a.last_event
-       FROM deliveries d JOIN alerts a ON a.id = d.alert WHERE d.id = $1 AND d.state = 'waiting'`,
+  const { rows } = await pool.query<
+    Omit<DueDelivery, 'alert'> & Omit<AlertOfDelivery, 'alert'> & { readonly alert: number | null }
+  >(
+    `SELECT d.id, d.action, d.key, d.tries, d.sheet::int, d.alert, a.rule, a.title, a.level, a.subject, a.subject_fields,
+            a.matches, a.first_event, a.last_event
+       FROM deliveries d LEFT JOIN alerts a ON a.id = d.alert WHERE d.id = $1 AND d.state = 'waiting'`,
     [id],
   );
-  return rows[0];
+  const [due] = rows;
+  if (due === undefined) return undefined;
+  const { id: of, action, key, tries, sheet, alert, ...about } = due;
+  return { id: of, action, key, tries, sheet, alert: alert === null ? null : { alert, ...about } };
 }
 
 /** The newest event that an alert rests on. $1 alert */
@@ -63,7 +75,7 @@ export async function endTry(
     `WITH ended AS (
        UPDATE deliveries SET state = $2, said = $3, tries = tries + 1,
               finished = CASE WHEN $2 <> 'waiting' THEN now() END WHERE id = $1 AND state = 'waiting' RETURNING alert)
-     SELECT pg_notify('lamp_alerts', jsonb_build_array(alert)::text) FROM ended`,
+     SELECT pg_notify('lamp_alerts', jsonb_build_array(alert)::text) FROM ended WHERE alert IS NOT NULL`,
     [id, state, said],
   );
 }
@@ -88,9 +100,9 @@ export const KIND_OF_DESTINATION = 'SELECT kind FROM destinations WHERE name = $
 
 export const REMOVE_DESTINATION = 'DELETE FROM destinations WHERE name = $1';
 
-export const READ_DELIVERIES = `SELECT d.id, d.alert, a.title, a.subject, d.action, d.state, d.tries, d.said, d.created, d.finished,
+export const READ_DELIVERIES = `SELECT d.id, d.alert, coalesce(a.title, d.action ->> 'title') AS title, coalesce(a.subject, '') AS subject, d.action, d.state, d.tries, d.said, d.created, d.finished,
         ARRAY[d.id] AS place
-   FROM deliveries d JOIN alerts a ON a.id = d.alert
+   FROM deliveries d LEFT JOIN alerts a ON a.id = d.alert
   WHERE ($1::text IS NULL OR d.state = $1) AND ($2::bigint IS NULL OR d.id < $2) ORDER BY d.id DESC LIMIT $3`;
 
 export const DELIVER_AGAIN = `WITH before AS (SELECT id, state FROM deliveries WHERE id = $1 FOR UPDATE),
@@ -178,3 +190,7 @@ export const PUT_RIGHTS = `INSERT INTO response_rights (does, asks, approves, al
   ON CONFLICT (does) DO UPDATE SET asks = $2, approves = $3, alone = $4, updated = now()`;
 
 export const ROLE_OF_PERSON = 'SELECT role FROM users WHERE name = $1';
+
+/** $1 sheet */
+export const READ_SHEET = `SELECT s.due, s.cards, s.failed, s.page, b.document ->> 'title' AS title, b.document #>> '{schedule,zone}' AS zone
+  FROM board_sheets s JOIN boards b ON b.id = s.board WHERE s.id = $1 AND s.page IS NOT NULL`;

@@ -4,6 +4,7 @@ import {
   boardChange,
   boardCheck,
   boardList,
+  boardSheets,
   boardText,
   boardVersions,
   lede,
@@ -96,4 +97,22 @@ export const listBoardVersions = endpoint('get', '/boards/:id/versions', {
   summary: 'Every form a board has had, the newest first',
   params: byBoard,
   answer: boardVersions,
+});
+
+export const listBoardSheets = endpoint('get', '/boards/:id/sheets', {
+  access: 'reader',
+  summary: 'What a board showed at the times of its schedule, the newest first',
+  params: byBoard,
+  answer: boardSheets,
+});
+
+export const readBoardSheet = endpoint('get', '/boards/:id/sheets/:sheet', {
+  access: 'reader',
+  summary: 'A sheet as a page that needs nothing else',
+  params: {
+    type: 'object',
+    required: ['id', 'sheet'],
+    properties: { ...byBoard.properties, sheet: { type: 'string', pattern: '^[0-9]{1,12}$' } },
+  },
+  gives: ['text/html'],
 });

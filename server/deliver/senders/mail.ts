@@ -2,7 +2,7 @@ import { connect, type Socket } from 'node:net';
 import { createTransport } from 'nodemailer';
 import { DeliveryFailure } from '../delivery-failure.js';
 import { addressOf, hostOf } from '../inside.js';
-import type { Send } from './sender.js';
+import type { Sending } from './sender.js';
 
 const SEND_MILLISECONDS = 10_000;
 /** A whole mail, however slowly the server answers. */
@@ -27,8 +27,12 @@ async function connected(server: URL, allowPrivate: boolean): Promise<Socket> {
   return socket;
 }
 
-/** A mail in plain text over SMTP (RFC 5321); its Message-ID is that of the delivery, so that a second one is known. */
-export const sendMail: Send<'mail'> = async ({ content, key, destination }) => {
+/** A mail in plain text, with a page beside it where there is one, over SMTP (RFC 5321); its Message-ID is that of the delivery, so that a second one is known. */
+export const sendMail = async ({
+  content,
+  key,
+  destination,
+}: Pick<Sending<'mail'>, 'content' | 'key' | 'destination'>): Promise<string> => {
   if (destination === null) throw new Error('A mail needs a mailbox.');
   const { settings, secret, name } = destination;
   const server = new URL(destination.address);
@@ -50,6 +54,15 @@ export const sendMail: Send<'mail'> = async ({ content, key, destination }) => {
       to: settings['to'] ?? '',
       subject: content.subject,
       text: content.text,
+      ...(content.page !== undefined && {
+        attachments: [
+          {
+            filename: content.page.filename,
+            content: content.page.html,
+            contentType: 'text/html; charset=utf-8',
+          },
+        ],
+      }),
       messageId: `<${key}@under-lamp>`,
       headers: { 'Auto-Submitted': 'auto-generated' },
     });

@@ -24,7 +24,9 @@ const VersionsOfBoard = lazy(async () => ({
   default: (await import('./VersionsOfBoard.js')).VersionsOfBoard,
 }));
 
-type Open = 'json' | 'share' | 'versions' | null;
+const SheetsOfBoard = lazy(async () => ({ default: (await import('./SheetsOfBoard.js')).SheetsOfBoard }));
+
+type Open = 'json' | 'share' | 'versions' | 'sheets' | null;
 
 /** One board: looked at, changed, on a wall, printed. */
 export function DashboardPage(): JSX.Element {
@@ -35,7 +37,7 @@ export function DashboardPage(): JSX.Element {
 function Dashboard({ id }: { id: string }): JSX.Element {
   const page = useBoardPage(id);
   const { board, stored, parameters, changing, isEditing } = page;
-  const [open, setOpen] = useState<Open>(null);
+  const [open, setOpen] = useState<Open>(parameters.get('sheets') === '1' ? 'sheets' : null);
   const wall = parameters.get('wall') === '1';
   const { openHunt } = useOpenPicked(page.beam, page.blanks);
   useEffect(() => {
@@ -158,6 +160,9 @@ function Dashboard({ id }: { id: string }): JSX.Element {
             }
             onClose={() => setOpen(null)}
           />
+        )}
+        {open === 'sheets' && page.kept !== null && (
+          <SheetsOfBoard page={page} onClose={() => setOpen(null)} />
         )}
         {open === 'share' && page.kept !== null && <ShareBoard page={page} onClose={() => setOpen(null)} />}
         {open === 'versions' && page.kept !== null && (
@@ -333,6 +338,11 @@ function BoardFoot({ page, onOpen }: { page: BoardPage; onOpen: (open: Open) => 
       {kept !== null && kept.version > 1 && (
         <button type="button" className="link" onClick={() => onOpen('versions')}>
           Versions
+        </button>
+      )}
+      {kept !== null && kept.owner !== null && !page.isPlaced && (
+        <button type="button" className="link" onClick={() => onOpen('sheets')}>
+          Sheets
         </button>
       )}
       <button type="button" className="link" onClick={() => onOpen('json')}>

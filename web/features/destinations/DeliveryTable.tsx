@@ -33,14 +33,20 @@ const deliveryColumns = (
   },
   {
     id: 'alert',
-    head: 'alert, and what is done',
+    head: 'alert or board, and what is done',
     names: true,
-    value: ({ title, subject }) => `${title}: ${subject}`,
-    cell: ({ alert, title, subject, does }) => (
+    value: ({ title, subject }) => (subject === '' ? title : `${title}: ${subject}`),
+    cell: ({ alert, board, title, subject, does }) => (
       <>
-        <Link className="queue-title" to={`/alerts/${alert}${search}`} title={`${title}: ${subject}`}>
-          {title}: <span className="mono">{subject}</span>
-        </Link>
+        {alert === null ? (
+          <Link className="queue-title" to={`/dashboards/${board ?? ''}${search}`} title={title}>
+            {title}
+          </Link>
+        ) : (
+          <Link className="queue-title" to={`/alerts/${alert}${search}`} title={`${title}: ${subject}`}>
+            {title}: <span className="mono">{subject}</span>
+          </Link>
+        )}
         <span className="queue-subject" title={does}>
           {does}
         </span>
