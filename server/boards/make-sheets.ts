@@ -239,6 +239,10 @@ class Told {
       case 'mistake':
         card.problem = wordsOf(piece.problem);
         return;
+      // How far it has read, and what is usual, are of a board that is looked at.
+      case 'coverage':
+      case 'usual':
+        return;
     }
   }
 

@@ -246,7 +246,7 @@ it('who has many boards holds nobody up, and has no more than so many on a sched
   const order: string[] = [];
   const answers = {
     async *answer(_request: unknown, person: string) {
-      order.push(person);
+      order.push(await Promise.resolve(person));
       yield { piece: 'done', cards: 0, failed: 0, milliseconds: 0 };
     },
   } as unknown as BoardAnswers;

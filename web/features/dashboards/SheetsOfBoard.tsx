@@ -150,7 +150,7 @@ function ScheduleForm({ page, board }: { readonly page: BoardPage; readonly boar
         <ChoiceField<Values>
           name="days"
           label="On"
-          choices={Object.entries(scheduleDays) as [ScheduleDays, string][]}
+          choices={Object.entries(scheduleDays)}
         />
         <TimeField />
         <TextField<Values> name="zone" label="Time zone" required maxLength={60} />

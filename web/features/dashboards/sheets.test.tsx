@@ -3,15 +3,10 @@ import fc from 'fast-check';
 import type { Board } from '../../../core/boards/board.js';
 import { refuse, fakeApi, show } from '../../tests/page.js';
 import { DashboardPage } from './DashboardPage.js';
-import { cronOf, cronWords, readCron, scheduleDays, type ScheduleDays } from './schedule-words.js';
+import { cronOf, cronWords, readCron, type ScheduleDays } from './schedule-words.js';
 
 it('days and a time are a cron expression, and back; others stay as they are written', () => {
-  const days = fc.constantFrom(
-    ...((Object.keys(scheduleDays) as ScheduleDays[]).filter((name) => name !== 'cron') as Exclude<
-      ScheduleDays,
-      'cron'
-    >[]),
-  );
+  const days = fc.constantFrom<Exclude<ScheduleDays, 'cron'>>('daily', 'workdays', 'mondays', 'firsts');
   fc.assert(
     fc.property(
       days,
