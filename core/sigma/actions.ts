@@ -1,5 +1,6 @@
 import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
 import { nearestWord } from '../base/text-distance.js';
+import { responseIn, type ResponseDocuments } from '../responses/document.js';
 import { labelOf, offered } from '../responses/shipped.js';
 import { jsonToText } from '../text/json-text.js';
 import type { RawDocument } from './open-documents.js';
@@ -11,7 +12,7 @@ export type RuleAction =
       readonly to: string;
       readonly text: string;
       readonly fields: readonly string[];
-      /** Responses that the message offers as buttons, and runbooks as `runbook:NAME`. */
+      /** Responses that the message offers as buttons, by name or as `response:NAME`, and runbooks as `runbook:NAME`. */
       readonly offer: readonly string[];
     }
   | { readonly do: 'mail'; readonly to: string; readonly subject: string; readonly text: string }
@@ -48,16 +49,24 @@ export type DeliveryAction = RuleAction | RespondAction | SheetAction;
 const kinds = ['chat', 'mail', 'webhook', 'syslog', 'program', 'tag', 'list'] as const;
 type ActionKind = (typeof kinds)[number];
 
+/** A response by its name, one that was written here too. */
+const RESPONSE = /^response:([a-z0-9][a-z0-9-]{0,59})$/;
 /** A runbook as a button of a message. */
 const RUNBOOK = /^runbook:([a-z0-9][a-z0-9-]{0,59})$/;
 
 /** The name of the runbook that a button starts; null for one that asks for a response. */
 export const runbookOffered = (offer: string): string | null => RUNBOOK.exec(offer)?.[1] ?? null;
 
-/** The words of a button of a message. */
-export const offerWords = (offer: string): string => {
+/** The name of the response that a button asks for; null for one that starts a runbook. */
+export const responseOffered = (offer: string): string | null =>
+  runbookOffered(offer) === null ? (RESPONSE.exec(offer)?.[1] ?? offer) : null;
+
+/** The words of a button of a message. @param documents the responses there are; those that ship where they are not told */
+export const offerWords = (offer: string, documents?: ResponseDocuments): string => {
   const runbook = runbookOffered(offer);
-  return runbook === null ? labelOf(offer) : `Start the runbook ${runbook}`;
+  if (runbook !== null) return `Start the runbook ${runbook}`;
+  const does = responseOffered(offer) ?? offer;
+  return (documents === undefined ? null : responseIn(documents, does)?.title) ?? labelOf(does);
 };
 
 const LINE = '{title}: {subject}, {matches} matches, {level}. {link}';
@@ -117,11 +126,11 @@ export function readActions({ refuse }: RawDocument, section: JsonObject): RuleA
           text: text('text', '{title}: {subject}'),
           fields: texts('fields'),
           offer: texts('offer').map((name) =>
-            (offered as readonly string[]).includes(name) || runbookOffered(name) !== null
+            (offered as readonly string[]).includes(name) || RESPONSE.test(name) || RUNBOOK.test(name)
               ? name
               : refuse(
                   [...path, 'offer'],
-                  `"${shown(name)}" is no response: use ${offered.join(', ')}, or runbook:NAME`,
+                  `"${shown(name)}" is no response: use ${offered.join(', ')}, response:NAME for one of yours, or runbook:NAME`,
                 ),
           ),
         };

@@ -2,7 +2,9 @@ import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import { fieldReader } from '../../core/recipes/field-path.js';
 import { chatValue, fillTemplate, namedFields, plainValue } from '../../core/rules/template.js';
-import { offerWords, type RuleAction } from '../../core/sigma/actions.js';
+import { placesOf, responseIn, type ResponseDocuments } from '../../core/responses/document.js';
+import { responses as shipped } from '../../core/responses/shipped.js';
+import { offerWords, responseOffered, type RuleAction } from '../../core/sigma/actions.js';
 import { isJsonObject, type Json } from '../../core/base/json.js';
 import { jsonToText } from '../../core/text/json-text.js';
 
@@ -22,6 +24,14 @@ export interface AlertContext {
   readonly names?: Readonly<Record<string, string>>;
 }
 
+/** A button of a message. */
+interface Offered {
+  readonly does: string;
+  /** Whom it falls on. */
+  readonly subject: string;
+  readonly label: string;
+}
+
 /** What a message says. */
 export type Content =
   | {
@@ -30,7 +40,7 @@ export type Content =
       readonly severity: string;
       readonly link: string;
       readonly fields: readonly { readonly name: string; readonly value: string }[];
-      readonly offer: readonly { readonly does: string; readonly label: string }[];
+      readonly offer: readonly Offered[];
     }
   | {
       readonly do: 'mail';
@@ -78,8 +88,43 @@ const forChat = (values: Readonly<Record<string, string>>): Record<string, strin
     Object.entries(values).map(([name, value]) => [name, name === 'link' ? value : chatValue(value)]),
   );
 
-/** An action with its templates filled. */
-export function contentOf(action: RuleAction, context: AlertContext, base: string): Content {
+/** Whom a response of a kind falls on, as the alert or else its newest event names them; empty where neither does. */
+function offeredOn(on: string, context: AlertContext): string {
+  switch (on) {
+    case 'user':
+      // Of many that an address tried, the newest is no more meant than the others.
+      return context.subjectFields['user'] ?? '';
+    case 'host':
+      return fieldOf(context, 'host');
+    case 'address':
+      return fieldOf(context, 'src_ip');
+    default:
+      return '';
+  }
+}
+
+/** What a message can offer: what there is, on somebody whom the alert names. */
+function offersOf(offers: readonly string[], context: AlertContext, documents: ResponseDocuments): Offered[] {
+  return offers.flatMap((offer) => {
+    const does = responseOffered(offer);
+    const user = context.subjectFields['user'] ?? '';
+    if (does === null) return user === '' ? [] : [{ does: offer, subject: user, label: offerWords(offer) }];
+    const document = responseIn(documents, does);
+    if (document === null) return [];
+    const subject = offeredOn(document.on, context);
+    if (subject === '' || placesOf(document.on, subject) === null) return [];
+    const label = document.on === 'user' ? document.title : `${document.title}: ${chatValue(subject)}`;
+    return [{ does: offer, subject, label }];
+  });
+}
+
+/** An action with its templates filled. @param documents the responses there are */
+export function contentOf(
+  action: RuleAction,
+  context: AlertContext,
+  base: string,
+  documents: ResponseDocuments = shipped,
+): Content {
   const values = valuesOf(context, base);
   const fill = (template: string): string => fillTemplate(template, values);
   const named = (names: readonly string[], spell = plainValue) =>
@@ -92,11 +137,7 @@ export function contentOf(action: RuleAction, context: AlertContext, base: strin
         severity: context.level,
         link: values['link'] ?? '',
         fields: named(action.fields, chatValue),
-        // Without somebody to do it to, there is nothing to offer.
-        offer:
-          context.subjectFields['user'] === undefined
-            ? []
-            : action.offer.map((does) => ({ does, label: offerWords(does) })),
+        offer: offersOf(action.offer, context, documents),
       };
     case 'mail':
       return { do: 'mail', subject: plainValue(fill(action.subject)), text: fill(action.text) };

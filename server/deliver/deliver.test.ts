@@ -235,6 +235,60 @@ it('a button of a message starts a runbook, once; a rule may offer what has a na
   ]);
 });
 
+const ownResponse = (on: string) => ({
+  title: `Call the quay about the ${on}`,
+  on,
+  to: 'firewall',
+  path: '/calls',
+  body: { about: '{subject}' },
+  undo: null,
+  hours: null,
+  history: on === 'address' ? 'from all\nwhere src_ip = {address}' : 'from all\nwhere host = {subject}',
+  narrower: null,
+});
+
+it('responses of one’s own are offered on whom the alert or its newest event names, and asked for as they are', async () => {
+  await put('watch-room', { kind: 'chat', address: receiverAt('/room'), allowPrivate: true });
+  for (const on of ['address', 'host', 'flow']) {
+    const text = JSON.stringify({
+      ...ownResponse(on),
+      ...(on === 'flow' && { history: 'from all\nwhere src_ip = {source}' }),
+    });
+    expect((await admin.call('PUT', `/responses/call-${on}`, { text })).status).toBe(200);
+  }
+  const actions =
+    "{ chat: watch-room, offer: ['response:call-address', 'response:call-host', 'response:call-flow', 'response:gone', revoke-sessions] }";
+  await raise(actions);
+  await deliverAll();
+  const { buttons } = JSON.parse(got[0]?.body ?? '');
+  const labels = buttons.map(({ label }: { label: string }) => label);
+  expect(labels[0]).toMatch(/^Call the quay about the address: [0-9.]+$/);
+  expect(labels.at(-1)).toBe('Revoke all sessions');
+  expect(labels.join()).not.toMatch(/flow|gone/);
+  const { pathname } = new URL(buttons[0].open);
+  const [, address] = labels[0].split(': ');
+  expect((await analyst.call('GET', pathname)).json).toMatchObject({
+    does: 'Call the quay about the address',
+    subject: address,
+    runbook: false,
+  });
+  expect((await analyst.call('POST', pathname)).json.said).toBe(
+    `Asked for approval: Call the quay about the address of ${address}.`,
+  );
+  const { rows } = await server.database.pool.query('SELECT does, subject, asked_by FROM responses');
+  expect(rows).toEqual([{ does: 'call-address', subject: address, asked_by: 'analyst' }]);
+  // Whoever writes the rule sees what would be left out, and why.
+  const preview = async (offer: string): Promise<unknown> =>
+    (
+      await analyst.call('POST', '/rules/preview-actions', {
+        text: `title: Tried\nlevel: high\nlogsource: {}\ndetection: {s: {outcome: failure}, condition: s}\nlamp:\n  actions:\n    - { chat: watch-room, offer: ['${offer}'] }\n`,
+      })
+    ).json.previews[0]?.missing;
+  expect(await preview('response:gone')).toContain('no response "gone"');
+  expect(await preview('response:call-flow')).toContain('falls on a flow');
+  expect(await preview('response:call-address')).toBeNull();
+});
+
 it('a button whose runbook cannot start stays as it was, for whoever mends that', async () => {
   await put('watch-room', { kind: 'chat', address: receiverAt('/room'), allowPrivate: true });
   await raise("{ chat: watch-room, offer: ['runbook:of-the-night'] }");

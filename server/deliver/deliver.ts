@@ -8,6 +8,7 @@ import { type AlertContext, type Content, contentOf } from './content.js';
 import { DeliveryFailure } from './delivery-failure.js';
 import type { DestinationLimiter } from './destination-limiter.js';
 import { documentOf, endResponse, respond } from './respond.js';
+import { ResponseBook } from './response-book.js';
 import { senders } from './senders/index.js';
 import { sendSheet } from './send-sheet.js';
 import type { Destination, Sending } from './senders/sender.js';
@@ -113,7 +114,11 @@ export async function sendNow(
   key: string = randomUUID(),
 ): Promise<string> {
   const base = parts.base();
-  return send(contentOf(action, context, base), {
+  const documents =
+    action.do === 'chat' && action.offer.length > 0
+      ? await new ResponseBook(parts.pool).documents()
+      : undefined;
+  return send(contentOf(action, context, base, documents), {
     key,
     to: action.to,
     destination: INSIDE.has(action.do) ? null : await findDestination(parts, action.do, action.to),

@@ -2,7 +2,13 @@ import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import { namedFields, placeNames, placesIn } from '../../core/rules/template.js';
-import { type DeliveryAction, describeAction, type RuleAction } from '../../core/sigma/actions.js';
+import { responseIn, type ResponseDocuments } from '../../core/responses/document.js';
+import {
+  type DeliveryAction,
+  describeAction,
+  responseOffered,
+  type RuleAction,
+} from '../../core/sigma/actions.js';
 import type {
   ActionPreview,
   DeliveryLog,
@@ -20,6 +26,7 @@ import { addChange } from '../trail/changes.js';
 import { type AlertContext, type Content, contentOf } from './content.js';
 import { loadAlertContext, sendNow } from './deliver.js';
 import { DeliveryFailure } from './delivery-failure.js';
+import { ResponseBook } from './response-book.js';
 import {
   PUT_DESTINATION,
   DELIVER_AGAIN,
@@ -243,12 +250,13 @@ export class Destinations {
     const lists = new Set(
       (await this.pool.query<{ name: string }>(NAMES_OF_LISTS)).rows.map(({ name }) => name),
     );
+    const documents = await new ResponseBook(this.pool).documents();
     const missingFor = (action: RuleAction): string | null => {
       if (action.do === 'tag') return null;
       if (action.do === 'list') return lists.has(action.to) ? null : `There is no list "${action.to}".`;
-      return rows.some(({ name, kind }) => name === action.to && kind === action.do)
-        ? null
-        : `There is no destination "${action.to}" for ${action.do}.`;
+      if (!rows.some(({ name, kind }) => name === action.to && kind === action.do))
+        return `There is no destination "${action.to}" for ${action.do}.`;
+      return action.do === 'chat' ? cannotOffer(action.offer, documents) : null;
     };
     return {
       of: context === null ? null : `${context.title}: ${context.subject}`,
@@ -257,7 +265,9 @@ export class Destinations {
           const odd = placesIn(JSON.stringify(action)).find((name) => !knownPlaces.has(name));
           return {
             does: describeAction(action),
-            shown: shownOf(contentOf(action, context ?? invented(rule.title, rule.level), this.base())),
+            shown: shownOf(
+              contentOf(action, context ?? invented(rule.title, rule.level), this.base(), documents),
+            ),
             missing: odd === undefined ? missingFor(action) : `Nothing is called {${odd}}; it stays empty.`,
           };
         }),
@@ -299,6 +309,22 @@ const knownPlaces: ReadonlySet<string> = new Set([
   ...columnNames.map((name) => `event.${name}`),
   ...namedFields.map((name) => `name.${name}`),
 ]);
+
+/** What of its buttons a message would leave out, in words; null where it leaves out none. */
+function cannotOffer(offers: readonly string[], documents: ResponseDocuments): string | null {
+  for (const offer of offers) {
+    const does = responseOffered(offer);
+    if (does === null) continue;
+    const document = responseIn(documents, does);
+    if (document === null) return `There is no response "${does}": its button is left out.`;
+    if (!OFFERED_KINDS.has(document.on))
+      return `"${document.title}" falls on a ${document.on}, which no alert names: its button is left out.`;
+  }
+  return null;
+}
+
+/** What an alert can name for a button to fall on. */
+const OFFERED_KINDS: ReadonlySet<string> = new Set(['user', 'host', 'address']);
 
 const invented = (title: string, level: string): AlertContext => ({
   alert: 0,

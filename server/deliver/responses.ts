@@ -9,7 +9,7 @@ import {
   type ResponseKind,
 } from '../../core/responses/document.js';
 import { responseOf } from '../../core/responses/shipped.js';
-import { offerWords, type RespondAction, runbookOffered } from '../../core/sigma/actions.js';
+import { offerWords, type RespondAction, responseOffered, runbookOffered } from '../../core/sigma/actions.js';
 import type { Person } from '../../core/wire/people.js';
 import type { ResponseRights, ResponseRightsWire } from '../../core/wire/responses.js';
 import { addChange } from '../alerts/service.js';
@@ -213,7 +213,11 @@ export class Responses {
   async offer(token: string): Promise<Offer> {
     const { rows } = await this.pool.query<Omit<Offer, 'runbook'>>(READ_BUTTON, [hashOfToken(token)]);
     const found = rows[0] ?? buttonUsed();
-    return { ...found, does: offerWords(found.does), runbook: runbookOffered(found.does) !== null };
+    return {
+      ...found,
+      does: offerWords(found.does, await this.book.documents()),
+      runbook: runbookOffered(found.does) !== null,
+    };
   }
 
   /**
@@ -234,8 +238,10 @@ export class Responses {
       const found = rows[0] ?? buttonUsed();
       const runbook = runbookOffered(found.does);
       if (runbook !== null) return { runbook, alert: found.alert };
-      await this.askIn(client, found.alert, found, who);
-      return `Asked for approval: ${offerWords(found.does)} of ${found.subject}.`;
+      const does = responseOffered(found.does) ?? found.does;
+      await this.askIn(client, found.alert, { does, subject: found.subject }, who);
+      const words = offerWords(found.does, await this.book.documents(client));
+      return `Asked for approval: ${words} of ${found.subject}.`;
     });
     if (typeof pressed === 'string') return pressed;
     try {

@@ -14,13 +14,13 @@ export const hashOfToken = (token: string): Buffer => createHash('sha256').updat
 export const sendChat: Send<'chat'> = async ({ content, key, destination, context, pool, base }) => {
   if (destination === null) throw new Error('A message needs a room.');
   const buttons = [];
-  for (const { does, label } of content.offer) {
+  for (const { does, subject, label } of content.offer) {
     const token = randomBytes(24).toString('base64url');
     await pool.query(ADD_BUTTON, [
       hashOfToken(token),
       context.alert,
       does,
-      context.subjectFields['user'] ?? '',
+      subject,
       destination.name,
       BUTTON_HOURS,
     ]);
