@@ -1,5 +1,4 @@
 import { parseNetwork } from '../net/network.js';
-import type { Wire } from '../wire/common.js';
 
 /** What a response falls on. */
 export const responseKinds = ['user', 'host', 'address', 'flow', 'right'] as const;
@@ -15,6 +14,21 @@ export const MAX_RESPONSE_LENGTH = 20_000;
 const title = { type: 'string', minLength: 1, maxLength: 80, pattern: '\\S' } as const;
 const path = { type: 'string', maxLength: 300, pattern: '^/[^?#\\\\\\s]*$' } as const;
 
+/** How whoever carries a response out is asked. */
+export const requestMethods = ['POST', 'PUT', 'PATCH', 'DELETE'] as const;
+export type RequestMethod = (typeof requestMethods)[number];
+
+const asked = {
+  method: { enum: requestMethods },
+  alsoDone: {
+    type: 'array',
+    maxItems: 5,
+    uniqueItems: true,
+    items: { type: 'integer', minimum: 400, maximum: 499 },
+    description: 'answers that say that it is so already, such as 409, or 404 of what is taken back',
+  },
+} as const;
+
 /** A response as JSON: what somebody may write. */
 export const response = {
   type: 'object',
@@ -25,6 +39,7 @@ export const response = {
     on: { enum: responseKinds },
     to: { enum: carrierKinds },
     path,
+    ...asked,
     body: {
       type: 'object',
       maxProperties: 20,
@@ -37,7 +52,7 @@ export const response = {
           type: 'object',
           required: ['title', 'path'],
           additionalProperties: false,
-          properties: { title, path },
+          properties: { title, path, ...asked },
         },
         { type: 'null' },
       ],
@@ -48,18 +63,27 @@ export const response = {
   },
 } as const;
 
+/** What is asked of whoever carries a response out. */
+interface AskedOfCarrier {
+  /** Below the address of the destination, with `{names}` of places, which are escaped. */
+  readonly path: string;
+  /** POST unless told otherwise. */
+  readonly method?: RequestMethod;
+  /** Refusals that say that it is so already: they count as done. */
+  readonly alsoDone?: readonly number[];
+}
+
 /** A response: a document, so that another needs no further code. */
-export interface ResponseDocument extends Wire<typeof response> {
+export interface ResponseDocument extends AskedOfCarrier {
   /** The words of its button, before "of" and the subject. */
   readonly title: string;
   readonly on: ResponseKind;
   /** The kind of destination that carries it out. */
   readonly to: CarrierKind;
-  /** What is asked of it, with `{names}` of places below its address; in the path they are escaped. */
-  readonly path: string;
+  /** What is sent, as JSON, with the same `{names}`. */
   readonly body: Readonly<Record<string, string>>;
   /** How it is taken back; null for what cannot be. */
-  readonly undo: { readonly title: string; readonly path: string } | null;
+  readonly undo: (AskedOfCarrier & { readonly title: string }) | null;
   /** It ends by itself after so many hours; null for what holds until it is undone. */
   readonly hours: number | null;
   /** A hunt whose rows are what it would have hit, with the same `{names}` as quoted texts. */

@@ -96,9 +96,12 @@ function mistakesOf(one: ResponseDocument, known: ResponseDocuments, lists: read
   return told.length > 0 ? told : historyMistakes(one, lists);
 }
 
-function listMistakes({ path, body, undo }: ResponseDocument): Told[] {
+function listMistakes({ path, body, undo, method, alsoDone }: ResponseDocument): Told[] {
   const list = listOf(path);
   return [
+    ...(method !== undefined || alsoDone !== undefined
+      ? [{ path: ['to'], message: 'What goes on a list is no request: leave "method" and "alsoDone" out.' }]
+      : []),
     ...(list === null
       ? [{ path: ['path'], message: 'What goes on a list has a path such as "/lists/watched-addresses".' }]
       : []),

@@ -219,9 +219,10 @@ export const responseTried = {
       anyOf: [
         {
           type: 'object',
-          required: ['address', 'body'],
+          required: ['method', 'address', 'body'],
           additionalProperties: false,
           properties: {
+            method: { enum: ['POST', 'PUT', 'PATCH', 'DELETE'] },
             address: { type: 'string' },
             body: { type: 'object', additionalProperties: { type: 'string' } },
           },

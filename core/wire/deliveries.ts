@@ -44,12 +44,19 @@ export const destinationBody = {
   properties: {
     kind: { enum: destinationKinds },
     address: { type: 'string', minLength: 1, maxLength: 2000 },
-    settings: { type: 'object', additionalProperties: { type: 'string', maxLength: 500 }, default: {} },
+    settings: {
+      type: 'object',
+      maxProperties: 20,
+      additionalProperties: { type: 'string', maxLength: 500 },
+      default: {},
+      description:
+        'of a mailbox "to", "from" and "user"; of requests "secretAs": "bearer" sends the secret as a token instead of signing with it',
+    },
     secret: {
       type: ['string', 'null'],
       maxLength: 2000,
       description:
-        'signs requests, or is the password of a mailbox; left out, the one there is stays; null takes it away',
+        'signs requests, is their bearer token, or is the password of a mailbox; left out, the one there is stays; null takes it away',
     },
     allowPrivate: { type: 'boolean', default: false },
   },

@@ -10,7 +10,7 @@ const MAX_ANSWER_BYTES = 64 * 1024;
 
 /** A request to somebody else's address. */
 export interface GuardedRequest {
-  readonly method: 'GET' | 'POST';
+  readonly method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
   readonly headers: Readonly<Record<string, string>>;
   readonly body?: string;
   /** Whether the address may lie inside. */
@@ -100,23 +100,29 @@ export function guardedRequest(address: string, asked: GuardedRequest): Promise<
  * @returns the answer's body
  * @throws DeliveryFailure saying what is wrong
  */
-export async function guardedPost(
+export async function guardedSend(
   address: string,
   body: string,
   {
     headers,
     allowPrivate,
-  }: { readonly headers: Readonly<Record<string, string>>; readonly allowPrivate: boolean },
+    method = 'POST',
+    alsoDone = [],
+  }: Pick<GuardedRequest, 'headers' | 'allowPrivate'> & {
+    readonly method?: GuardedRequest['method'];
+    /** Refusals that say that it is so already. */
+    readonly alsoDone?: readonly number[];
+  },
 ): Promise<string> {
   const { status, text } = await guardedRequest(address, {
-    method: 'POST',
+    method,
     headers: { 'Content-Type': 'application/json', ...headers },
     body,
     allowPrivate,
     maxBytes: MAX_ANSWER_BYTES,
     milliseconds: SEND_MILLISECONDS,
   });
-  if (status >= 200 && status < 300) return text;
+  if ((status >= 200 && status < 300) || alsoDone.includes(status)) return text;
   if (status >= 300 && status < 400)
     throw new DeliveryFailure('It redirects, which is not followed. Give the final address.', true);
   throw new DeliveryFailure(

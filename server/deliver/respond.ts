@@ -1,19 +1,20 @@
 import type { Pool } from 'pg';
-import { fill, placesOf, type ResponseDocument } from '../../core/responses/document.js';
+import { fill, placesOf, type RequestMethod, type ResponseDocument } from '../../core/responses/document.js';
 import { responseOf } from '../../core/responses/shipped.js';
 import type { RespondAction } from '../../core/sigma/actions.js';
 import { addChange } from '../alerts/service.js';
 import { transaction } from '../db/transaction.js';
 import { tellAlerts } from '../live/tell.js';
 import { DeliveryFailure } from './delivery-failure.js';
-import { guardedPost } from './guarded-request.js';
+import { guardedSend } from './guarded-request.js';
 import { respondOnList } from './respond-on-list.js';
 import type { Destination } from './senders/sender.js';
-import { signed } from './senders/signature.js';
+import { secretHeaders } from './senders/signature.js';
 import { DOCUMENT_OF_RESPONSE, END_RESPONSE } from './sql.js';
 
 /** What a response asks of whoever carries it out: an address, and a body as JSON. */
 export interface ResponseRequest {
+  readonly method: RequestMethod;
   readonly address: string;
   readonly body: Readonly<Record<string, string>>;
 }
@@ -36,9 +37,10 @@ export function requestOf(
   const places = placesOf(known.on, subject);
   if (places === null || (undo !== undefined && known.undo === null)) return null;
   const all = { ...places, id: nameAtTheirs(response) };
-  const path = undo === undefined ? known.path : (known.undo?.path ?? '');
+  const asked = undo === undefined ? known : (known.undo ?? known);
   return {
-    address: `${base.replace(/\/+$/, '')}${fill(path, all, encodeURIComponent)}`,
+    method: asked.method ?? 'POST',
+    address: `${base.replace(/\/+$/, '')}${fill(asked.path, all, encodeURIComponent)}`,
     body: Object.fromEntries(Object.entries(known.body).map(([name, value]) => [name, fill(value, all)])),
   };
 }
@@ -79,8 +81,10 @@ export async function respond(
     return `${words}: ${said}${over}`;
   }
   const body = JSON.stringify({ key, ...request.body });
-  await guardedPost(request.address, body, {
-    headers: { 'Idempotency-Key': key, ...signed(destination.secret, body) },
+  await guardedSend(request.address, body, {
+    method: request.method,
+    alsoDone: (undo === undefined ? document.alsoDone : document.undo?.alsoDone) ?? [],
+    headers: { 'Idempotency-Key': key, ...secretHeaders(destination, body) },
     allowPrivate: destination.allowPrivate,
   });
   return undo === undefined

@@ -16,6 +16,9 @@ let analyst: Caller;
 let admin: Caller;
 let receiver: Server;
 let got: { path: string; body: Record<string, string> }[] = [];
+let heads: { method: string; token: string }[] = [];
+/** What the firewall answers, from the front; else 200. */
+let statuses: number[] = [];
 let alert: number;
 let parts: DeliverParts;
 
@@ -61,7 +64,8 @@ beforeAll(async () => {
     request.on('data', (piece) => (body += String(piece)));
     request.on('end', () => {
       got.push({ path: request.url ?? '', body: JSON.parse(body) as Record<string, string> });
-      response.writeHead(200).end('{}');
+      heads.push({ method: request.method ?? '', token: request.headers.authorization ?? '' });
+      response.writeHead(statuses.shift() ?? 200).end('{}');
     });
   });
   await new Promise<void>((ready) => receiver.listen(0, '127.0.0.1', ready));
@@ -80,6 +84,8 @@ afterAll(async () => {
 });
 beforeEach(async () => {
   got = [];
+  heads = [];
+  statuses = [];
   await pool.query(
     'TRUNCATE responses, deliveries, response_documents, alert_changes, lists, runbook_runs CASCADE',
   );
@@ -135,6 +141,56 @@ describe('a response that somebody wrote', () => {
     ]);
     expect((await one()).responses[0]).toMatchObject({ label: lock.title, state: 'undone' });
     expect((await respond('lock-at-the-gate')).json.code).toBe('unknown-response');
+  });
+
+  it('asks as it says, with the secret as a token, and what is so already counts as done', async () => {
+    const wall = (settings: object) =>
+      admin.call('PUT', '/destinations/wall', {
+        kind: 'firewall',
+        address: `http://127.0.0.1:${(receiver.address() as AddressInfo).port}/api`,
+        allowPrivate: true,
+        ...settings,
+      });
+    await wall({ secret: 'sesame', settings: { secretAs: 'bearer' } });
+    await put({
+      ...lock,
+      method: 'PUT',
+      alsoDone: [409],
+      undo: { ...lock.undo, path: lock.path, method: 'DELETE', alsoDone: [404] },
+    });
+    const tried = await analyst.call('POST', `/alerts/${alert}/responses/try`, {
+      does: 'lock-at-the-gate',
+      subject: 'teo.marrash',
+    });
+    expect(tried.json.request.method).toBe('PUT');
+    statuses = [409, 404];
+    await respond('lock-at-the-gate');
+    const id = await approved();
+    await deliverAll();
+    expect((await one()).responses.at(-1)).toMatchObject({ state: 'done' });
+    await undo(id);
+    await deliverAll();
+    expect((await one()).responses.at(-1)).toMatchObject({ state: 'undone' });
+    expect(heads).toEqual([
+      { method: 'PUT', token: 'Bearer sesame' },
+      { method: 'DELETE', token: 'Bearer sesame' },
+    ]);
+    // Any other refusal stays one.
+    statuses = [404];
+    await respond('lock-at-the-gate');
+    await approved();
+    await deliverAll();
+    expect((await one()).responses.at(-1)).toMatchObject({ state: 'failed' });
+    await wall({ secret: null, settings: {} });
+    const onList = {
+      ...lock,
+      to: 'lists',
+      path: '/lists/locked',
+      undo: null,
+      hours: null,
+      body: { user: '{subject}' },
+    };
+    expect((await put({ ...onList, method: 'PUT' })).json.detail).toContain('is no request');
   });
 
   it('runbooks may ask for it', async () => {

@@ -55,7 +55,7 @@ export class ResponseHistory {
       everyday: found.everyday,
       says: found.says,
       carrier: carrier?.name ?? null,
-      request: request === null ? null : { address: request.address, body: request.body },
+      request: request === null ? null : { ...request, body: { ...request.body } },
       hours: response.undo === null ? null : response.hours,
       undo: response.undo?.title ?? null,
       narrower,

@@ -1,8 +1,8 @@
 import { findDestination, MAX_TRIES, type DeliverParts } from '../deliver/deliver.js';
 import { DeliveryFailure } from '../deliver/delivery-failure.js';
-import { guardedPost } from '../deliver/guarded-request.js';
+import { guardedSend } from '../deliver/guarded-request.js';
 import { sendLines } from '../deliver/senders/syslog.js';
-import { signed } from '../deliver/senders/signature.js';
+import { secretHeaders } from '../deliver/senders/signature.js';
 import type { Destination } from '../deliver/senders/sender.js';
 import { DESTINATION_KIND, FORWARD_FAILED, FORWARD_TAKEN, TAKE_FORWARDS } from './sql.js';
 
@@ -35,11 +35,11 @@ async function send(destination: Destination, { source, records, key }: Due): Pr
     return;
   }
   const body = records.map((record) => `${JSON.stringify({ source, record })}\n`).join('');
-  await guardedPost(destination.address, body, {
+  await guardedSend(destination.address, body, {
     headers: {
       'Content-Type': 'application/x-ndjson',
       'Idempotency-Key': key,
-      ...signed(destination.secret, body),
+      ...secretHeaders(destination, body),
     },
     allowPrivate: destination.allowPrivate,
   });

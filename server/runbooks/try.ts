@@ -67,7 +67,7 @@ async function tryStep(
           ? 'nobody is set up to carry it out'
           : response.to === 'lists'
             ? `it is done here: ${request?.address ?? ''}`
-            : `POST ${request?.address ?? ''}`
+            : `${request?.method ?? ''} ${request?.address ?? ''}`
       }`;
       return { says, found: null, outcome };
     }

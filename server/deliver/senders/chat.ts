@@ -1,8 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { guardedPost } from '../guarded-request.js';
+import { guardedSend } from '../guarded-request.js';
 import { ADD_BUTTON } from '../sql.js';
 import type { Send } from './sender.js';
-import { signed } from './signature.js';
+import { secretHeaders } from './signature.js';
 
 /** A button may be pressed for so long. */
 const BUTTON_HOURS = 24;
@@ -28,8 +28,8 @@ export const sendChat: Send<'chat'> = async ({ content, key, destination, contex
   }
   const { text, severity, link, fields } = content;
   const body = JSON.stringify({ key, text, severity, link, fields, buttons });
-  await guardedPost(destination.address, body, {
-    headers: { 'Idempotency-Key': key, ...signed(destination.secret, body) },
+  await guardedSend(destination.address, body, {
+    headers: { 'Idempotency-Key': key, ...secretHeaders(destination, body) },
     allowPrivate: destination.allowPrivate,
   });
   return `said in ${destination.name}`;

@@ -117,7 +117,7 @@ export function TryResponse({
           ) : (
             found.request !== null && (
               <pre className="added-lines">
-                {`to ${found.carrier}\nPOST ${found.request.address}\n${JSON.stringify(found.request.body, null, 2)}`}
+                {`to ${found.carrier}\n${found.request.method} ${found.request.address}\n${JSON.stringify(found.request.body, null, 2)}`}
               </pre>
             )
           )}

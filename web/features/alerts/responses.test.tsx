@@ -73,7 +73,11 @@ describe('before it is asked for', () => {
     everyday: true,
     says: 'Over 30 days it would have hit 412 events on 21 days: that looks like everyday work.',
     carrier: 'wall',
-    request: { address: 'http://wall.example/rules', body: { id: 'lamp-NUMBER', address: '203.0.113.77' } },
+    request: {
+      method: 'POST',
+      address: 'http://wall.example/rules',
+      body: { id: 'lamp-NUMBER', address: '203.0.113.77' },
+    },
     hours: 24,
     undo: 'Let it through again',
     narrower: { does: 'block-flow', label: 'Block this flow', subject: flow },

@@ -146,7 +146,7 @@ function ScheduleForm({ page, board }: { readonly page: BoardPage; readonly boar
         )
       }
     >
-      <div className="schedule-fields">
+      <div className="field-columns">
         <ChoiceField<Values>
           name="days"
           label="On"

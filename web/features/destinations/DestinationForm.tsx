@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
+import { useWatch } from 'react-hook-form';
 import {
   type DestinationBody,
   destinationKinds,
@@ -12,9 +12,8 @@ import {
   tryDestination,
 } from '../../../core/wire/endpoints/destinations.js';
 import { about, call } from '../../api/call.js';
-import { ApiFailure } from '../../api/client.js';
+import { ChoiceField, FieldsForm, SwitchField, TextField } from '../../kit/form.js';
 import { RemoveButton } from '../../kit/RemoveButton.js';
-import { Failed } from '../../ui/State.js';
 import { kindWords } from './kind-words.js';
 
 type Kind = DestinationBody['kind'];
@@ -33,6 +32,31 @@ const examples: Readonly<Record<Kind, string>> = {
 
 /** Kinds that are told something; the others do something, which nobody tries for fun. */
 const tells: ReadonlySet<string> = new Set(['chat', 'mail', 'webhook', 'syslog']);
+/** Kinds that nothing is sent to by HTTP. */
+const withoutRequests: ReadonlySet<string> = new Set(['mail', 'syslog', 'program']);
+
+interface Values {
+  name: string;
+  kind: Kind;
+  address: string;
+  to: string;
+  from: string;
+  user: string;
+  secret: string;
+  secretAs: 'signature' | 'bearer';
+  allowPrivate: boolean;
+}
+
+/** Settings of a kind; what is empty is not sent. */
+function settingsOf({ kind, to, from, user, secretAs }: Values): Record<string, string> {
+  const given: Record<string, string> =
+    kind === 'mail'
+      ? { to, from, user }
+      : withoutRequests.has(kind) || secretAs === 'signature'
+        ? {}
+        : { secretAs };
+  return Object.fromEntries(Object.entries(given).filter(([, value]) => value !== ''));
+}
 
 /** Sets a destination up, or changes it; a word can be sent to see whether it arrives. */
 export function DestinationForm({
@@ -45,21 +69,21 @@ export function DestinationForm({
   onDone: () => void;
 }): JSX.Element {
   const client = useQueryClient();
-  const [name, setName] = useState(known);
-  const [kind, setKind] = useState<Kind>(begin?.kind ?? 'chat');
-  const [address, setAddress] = useState(begin?.address ?? '');
-  const [settings, setSettings] = useState<Record<string, string>>(begin?.settings ?? {});
-  const [secret, setSecret] = useState('');
-  const [allowPrivate, setAllowPrivate] = useState(begin?.allowPrivate ?? false);
   const done = async (): Promise<void> => {
     await client.invalidateQueries(about('destinations'));
     onDone();
   };
   const save = useMutation({
-    mutationFn: () =>
+    mutationFn: (values: Values) =>
       call(putDestination, {
-        params: { name },
-        body: { kind, address, settings, allowPrivate, ...(secret !== '' && { secret }) },
+        params: { name: begin === null ? values.name : known },
+        body: {
+          kind: values.kind,
+          address: values.address,
+          settings: settingsOf(values),
+          allowPrivate: values.kind !== 'program' && values.allowPrivate,
+          ...(values.secret !== '' && { secret: values.secret }),
+        },
       }),
     onSuccess: done,
   });
@@ -70,124 +94,125 @@ export function DestinationForm({
   const attempt = useMutation({
     mutationFn: () => call(tryDestination, { params: { name: known } }),
   });
-  const failure = save.error ?? remove.error ?? attempt.error;
+  const settings = begin?.settings ?? {};
   return (
-    <Form
+    <FieldsForm<Values>
+      label="Destination"
       className="inset py-2 d-grid gap-2 ruled"
-      aria-label="Destination"
-      onSubmit={(event: FormEvent) => {
-        event.preventDefault();
-        save.mutate();
+      begin={{
+        name: known,
+        kind: begin?.kind ?? 'chat',
+        address: begin?.address ?? '',
+        to: settings['to'] ?? '',
+        from: settings['from'] ?? '',
+        user: settings['user'] ?? '',
+        secret: '',
+        secretAs: settings['secretAs'] === 'bearer' ? 'bearer' : 'signature',
+        allowPrivate: begin?.allowPrivate ?? false,
       }}
-    >
-      <div className="d-flex gap-2">
-        <Form.Control
-          size="sm"
-          className="mono"
-          aria-label="Name"
-          placeholder="name"
-          value={name}
-          disabled={begin !== null}
-          pattern="[A-Za-z0-9][A-Za-z0-9._\-]*"
-          required
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Form.Select
-          size="sm"
-          aria-label="Kind"
-          value={kind}
-          onChange={(event) => setKind(event.target.value as Kind)}
-        >
-          {destinationKinds.map((one) => (
-            <option key={one} value={one}>
-              {kindWords[one]}
-            </option>
-          ))}
-        </Form.Select>
-      </div>
-      <Form.Control
-        size="sm"
-        className="mono"
-        aria-label="Address"
-        placeholder={examples[kind]}
-        value={address}
-        required
-        onChange={(event) => setAddress(event.target.value)}
-      />
-      {kind === 'mail' && (
-        <div className="d-flex gap-2">
-          {(['to', 'from', 'user'] as const).map((field) => (
-            <Form.Control
-              key={field}
-              size="sm"
-              className="mono"
-              aria-label={field}
-              placeholder={field}
-              value={settings[field] ?? ''}
-              onChange={(event) => setSettings({ ...settings, [field]: event.target.value })}
+      onSend={(values) => save.mutate(values)}
+      send={begin === null ? 'Set it up' : 'Keep it'}
+      isSending={save.isPending}
+      onCancel={onDone}
+      failure={save.error ?? remove.error ?? attempt.error}
+      failed={attempt.isError ? 'It did not arrive' : 'Nothing was changed'}
+      also={
+        begin !== null && (
+          <>
+            {tells.has(begin.kind) && (
+              <button
+                type="button"
+                className="link sm"
+                disabled={attempt.isPending}
+                title="Sends a word as it is kept now, outside of any alert"
+                onClick={() => attempt.mutate()}
+              >
+                {attempt.isPending ? 'Sending' : 'Send a test'}
+              </button>
+            )}
+            <RemoveButton
+              what={`the destination ${known}`}
+              consequence={`Rules that name it send nothing there any more${begin.rules > 0 ? `: ${begin.rules} do` : ''}.`}
+              className="link sm ms-auto"
+              onRemove={() => remove.mutate()}
             />
-          ))}
-        </div>
-      )}
-      {kind !== 'program' && kind !== 'syslog' && (
-        <Form.Control
-          size="sm"
-          type="password"
-          autoComplete="new-password"
-          aria-label="Secret"
-          placeholder={
-            begin?.hasSecret === true
-              ? 'a secret is kept; type to put another in its place'
-              : 'secret, if it has one'
-          }
-          value={secret}
-          onChange={(event) => setSecret(event.target.value)}
-        />
-      )}
-      {kind !== 'program' && (
-        <Form.Check
-          id="allow-private"
-          className="sm"
-          label="It may lie inside: private and loopback addresses are refused otherwise"
-          checked={allowPrivate}
-          onChange={(event) => setAllowPrivate(event.target.checked)}
-        />
-      )}
-      {failure instanceof ApiFailure && (
-        <Failed title={failure.problem.title}>{failure.problem.detail}</Failed>
-      )}
-      <div className="d-flex gap-2 align-items-center">
-        <Button type="submit" variant="primary" disabled={save.isPending}>
-          {begin === null ? 'Set it up' : 'Keep it'}
-        </Button>
-        <button type="button" className="link sm" onClick={onDone}>
-          Cancel
-        </button>
-        {begin !== null && tells.has(begin.kind) && (
-          <button
-            type="button"
-            className="link sm"
-            disabled={attempt.isPending}
-            title="Sends a word as it is kept now, outside of any alert"
-            onClick={() => attempt.mutate()}
-          >
-            {attempt.isPending ? 'Sending' : 'Send a test'}
-          </button>
-        )}
-        {begin !== null && (
-          <RemoveButton
-            what={`the destination ${known}`}
-            consequence={`Rules that name it send nothing there any more${begin !== null && begin.rules > 0 ? `: ${begin.rules} do` : ''}.`}
-            className="link sm ms-auto"
-            onRemove={() => remove.mutate()}
-          />
-        )}
-      </div>
+          </>
+        )
+      }
+    >
+      <Fields isNew={begin === null} hasSecret={begin?.hasSecret === true} />
       {attempt.isSuccess && (
         <p className="sm mb-0" role="status">
           It arrived: {attempt.data.said}.
         </p>
       )}
-    </Form>
+    </FieldsForm>
+  );
+}
+
+/** What a destination of the chosen kind needs to be told. */
+function Fields({ isNew, hasSecret }: { readonly isNew: boolean; readonly hasSecret: boolean }): JSX.Element {
+  const kind = useWatch<Values, 'kind'>({ name: 'kind' });
+  return (
+    <>
+      <div className="field-columns">
+        {isNew && (
+          <TextField<Values>
+            name="name"
+            label="Name"
+            className="mono"
+            pattern="[A-Za-z0-9][A-Za-z0-9._\-]*"
+            title="Latin letters, digits, hyphens, dots and underscores"
+            required
+          />
+        )}
+        <ChoiceField<Values>
+          name="kind"
+          label="Kind"
+          choices={destinationKinds.map((one) => [one, kindWords[one]])}
+        />
+      </div>
+      <TextField<Values>
+        name="address"
+        label={kind === 'program' ? 'File' : 'Address'}
+        className="mono"
+        placeholder={examples[kind]}
+        required
+      />
+      {kind === 'mail' && (
+        <div className="field-columns">
+          <TextField<Values> name="to" label="To" className="mono" placeholder="desk@mail.example" />
+          <TextField<Values> name="from" label="From" className="mono" />
+          <TextField<Values> name="user" label="User" className="mono" />
+        </div>
+      )}
+      {kind !== 'program' && kind !== 'syslog' && (
+        <div className="field-columns">
+          <TextField<Values>
+            name="secret"
+            label="Secret"
+            type="password"
+            autoComplete="new-password"
+            placeholder={hasSecret ? 'one is kept; type another in its place' : 'if it has one'}
+          />
+          {!withoutRequests.has(kind) && (
+            <ChoiceField<Values>
+              name="secretAs"
+              label="It is sent as"
+              choices={[
+                ['signature', 'a signature of each request'],
+                ['bearer', 'a bearer token'],
+              ]}
+            />
+          )}
+        </div>
+      )}
+      {kind !== 'program' && (
+        <SwitchField<Values>
+          name="allowPrivate"
+          label="It may lie inside: private and loopback addresses are refused otherwise"
+        />
+      )}
+    </>
   );
 }

@@ -71,7 +71,7 @@ it('a new one is set up; a refusal is told where it is', async () => {
   fireEvent.change(screen.getByLabelText('Name'), { target: { value: 'desk' } });
   fireEvent.change(screen.getByLabelText('Kind'), { target: { value: 'mail' } });
   fireEvent.change(screen.getByLabelText('Address'), { target: { value: 'smtp://mail.example' } });
-  fireEvent.change(screen.getByLabelText('user'), { target: { value: 'lamp' } });
+  fireEvent.change(screen.getByLabelText('User'), { target: { value: 'lamp' } });
   fireEvent.change(screen.getByLabelText('Secret'), { target: { value: 'hush' } });
   fireEvent.submit(screen.getByLabelText('Destination'));
   expect(await screen.findByText('Say whom mails go to.')).toBeTruthy();
