@@ -56,6 +56,23 @@ export class Bits {
     return sum;
   }
 
+  /** Places of the words that hold members. */
+  filled(): number[] {
+    const found: number[] = [];
+    for (let i = 0; i < this.words.length; i++) if (this.words[i] !== 0) found.push(i);
+    return found;
+  }
+
+  /** How many members two sets share among the words at some places. @param places as {@link filled} gives them */
+  countAndAt(other: Bits, places: readonly number[]): number {
+    let sum = 0;
+    for (const i of places) {
+      const both = (this.words[i] ?? 0) & (other.words[i] ?? 0);
+      if (both !== 0) sum += ones(both);
+    }
+    return sum;
+  }
+
   equals(other: Bits): boolean {
     return this.words.every((word, i) => word === other.words[i]);
   }

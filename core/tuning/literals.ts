@@ -70,18 +70,33 @@ interface Values {
 
 function valuesOf(events: readonly Event[], read: FieldLookup): Values {
   const byText: Values['byText'] = new Map();
+  /** As they are written: most values come again and again. Null of those that are not looked at. */
+  const asWritten = new Map<string, { readonly at: number[] } | null>();
   const present = new Bits(events.length);
+  const entryOf = (text: string): { readonly at: number[] } | null => {
+    if (text.length > MAX_VALUE || !text.isWellFormed()) return null;
+    const small = lowerText(text);
+    const known = byText.get(small);
+    if (known !== undefined) return known;
+    const made = { shown: text, at: [] };
+    byText.set(small, made);
+    return made;
+  };
+  const add = (text: string, i: number): void => {
+    let entry = asWritten.get(text);
+    if (entry === undefined) {
+      entry = entryOf(text);
+      asWritten.set(text, entry);
+    }
+    if (entry !== null && entry.at[entry.at.length - 1] !== i) entry.at.push(i);
+  };
   events.forEach((event, i) => {
     const value = read(event);
     if (value === null) return;
     present.add(i);
-    for (const text of textsOf(value)) {
-      if (text.length > MAX_VALUE || !text.isWellFormed()) continue;
-      const small = lowerText(text);
-      const known = byText.get(small);
-      if (known === undefined) byText.set(small, { shown: text, at: [i] });
-      else if (known.at.at(-1) !== i) known.at.push(i);
-    }
+    if (typeof value === 'string') {
+      if (value !== '') add(value, i);
+    } else for (const text of textsOf(value)) add(text, i);
   });
   return { byText, present };
 }

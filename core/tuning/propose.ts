@@ -38,6 +38,8 @@ const BEAM = 20;
 const NARROWING = 80;
 /** Cuts whose true effect is reckoned in each round. */
 const TRIED = 12;
+/** What each further condition takes from what a cut is worth. */
+const NARROWER = 0.35;
 /** What a lost real one costs, in noise. */
 const PRICE_OF_REAL = 5;
 /** A cut removes at least so many. */
@@ -61,6 +63,23 @@ interface Candidate {
   readonly noise: number;
   readonly real: number;
   readonly score: number;
+}
+
+/** What a round of the search looks at: matches that are left, and what they are. */
+interface Left {
+  readonly left: Bits;
+  readonly whole: Bits;
+  readonly half: Bits;
+  readonly real: Bits;
+  readonly realAt: readonly number[];
+}
+
+/** What a cut must reach to be of use: noise, a score to be tried, and what is narrowed further; null where nothing is. */
+interface Bars {
+  readonly least: number;
+  readonly tried: Highest;
+  readonly lossy: Highest | null;
+  readonly far: Highest | null;
 }
 
 /** Columns that name who or where, and such as only tell of them. */
@@ -116,6 +135,9 @@ export class CutSearch {
   private readonly literals: readonly Literal[];
   /** What each literal is worth, by its field and how it asks. */
   private readonly worths: readonly number[];
+  /** How many matches each literal covers, and how many of them are noise for sure. */
+  private readonly sizes: readonly number[];
+  private readonly wholes: readonly number[];
   private readonly whole: Bits;
   private readonly half: Bits;
   private readonly real: Bits;
@@ -146,6 +168,8 @@ export class CutSearch {
     const orders = new Map(worthwhile.map((one) => [one, orderOf(one)]));
     this.literals = [...worthwhile].sort((a, b) => ((orders.get(a) ?? '') < (orders.get(b) ?? '') ? -1 : 1));
     this.worths = this.literals.map(({ field, op }) => worthOf(field) * OP_WORTH[op]);
+    this.sizes = this.literals.map(({ covers }) => covers.count());
+    this.wholes = this.literals.map(({ covers }) => covers.countAnd(this.whole));
   }
 
   private noiseIn(covers: Bits): number {
@@ -205,52 +229,96 @@ export class CutSearch {
 
   /** Cuts worth trying, the best first. @param left matches that no cut before removes */
   private candidates(left: Bits, realThere: Bits, least: number): Candidate[] {
-    const [whole, half] = [this.whole.and(left), this.half.and(left)];
-    const noiseOf = (covers: Bits): number => covers.countAnd(whole) + covers.countAnd(half) / 2;
-    const rated = (parts: readonly number[], covers: Bits, others: Bits, noise: number): Candidate => {
-      const real = covers.countAnd(realThere);
-      return {
-        parts,
-        covers,
-        others,
-        noise,
-        real,
-        score: this.score(noise, real, parts, others, covers, covers.countAnd(left)),
-      };
+    const seen: Left = {
+      left,
+      whole: this.whole.and(left),
+      half: this.half.and(left),
+      real: realThere,
+      realAt: realThere.filled(),
     };
-    const singles = this.literals.flatMap(({ covers, others }, i) => {
-      const noise = noiseOf(covers);
-      return noise < least ? [] : [rated([i], covers, others, noise)];
+    const singles = this.literals.flatMap(({ covers, others }, i): Candidate[] => {
+      const noise = covers.countAnd(seen.whole) + covers.countAnd(seen.half) / 2;
+      if (noise < least) return [];
+      const real = covers.countAndAt(realThere, seen.realAt);
+      const score = this.score(noise, real, [i], others, () => covers, left);
+      return [{ parts: [i], covers, others, noise, real, score }];
     });
     const best = singles.filter(({ score }) => score > 0);
+    const tried = new Highest(TRIED);
+    for (const { score } of best) tried.add(score);
     const narrowing = [...singles]
       .sort((a, b) => b.noise - a.noise || first(a) - first(b))
       .slice(0, NARROWING);
     let beam = this.worthNarrowing(singles);
-    const seen = new Set<string>();
     for (let conditions = 2; conditions <= MAX_CONDITIONS; conditions++) {
-      const next: Candidate[] = [];
-      for (const one of beam)
-        for (const more of narrowing) {
-          const added = first(more);
-          if (one.parts.some((part) => this.literals[part]?.field === this.literals[added]?.field)) continue;
-          const parts = [...one.parts, added].sort((a, b) => a - b);
-          const key = parts.join(' ');
-          if (seen.has(key)) continue;
-          seen.add(key);
-          const covers = one.covers.and(more.covers);
-          const noise = noiseOf(covers);
-          if (noise < least) continue;
-          const shrunk = rated(parts, covers, one.others.and(more.others), noise);
-          // A condition that changes nothing is none.
-          if (shrunk.real < one.real || shrunk.others.count() < one.others.count()) next.push(shrunk);
-        }
+      const next = this.narrowed(beam, narrowing, seen, {
+        least,
+        tried,
+        // After the last round nothing is narrowed any more.
+        lossy: conditions === MAX_CONDITIONS ? null : new Highest(BEAM),
+        far: conditions === MAX_CONDITIONS ? null : new Highest(BEAM / 4),
+      });
       best.push(...next.filter(({ score }) => score > 0));
       beam = this.worthNarrowing(next);
     }
     return best.sort(
       (a, b) => b.score - a.score || a.parts.length - b.parts.length || compare(a.parts, b.parts),
     );
+  }
+
+  /**
+   * Cuts of one condition more. Those that are neither tried nor narrowed further, since enough others are better, are
+   * left out as soon as that is known: most of them before their matches are counted.
+   */
+  private narrowed(
+    beam: readonly Candidate[],
+    narrowing: readonly Candidate[],
+    { left, whole, half, real: realThere, realAt }: Left,
+    { least, tried, lossy, far }: Bars,
+  ): Candidate[] {
+    const next: Candidate[] = [];
+    const known = new Set<string>();
+    for (const one of beam) {
+      const [wholeOfOne, halfOfOne, realOfOne] = [
+        one.covers.and(whole),
+        one.covers.and(half),
+        one.covers.and(realThere),
+      ];
+      const [inWhole, inHalf] = [wholeOfOne.filled(), halfOfOne.filled()];
+      for (const more of narrowing) {
+        const added = first(more);
+        if (one.parts.some((part) => this.literals[part]?.field === this.literals[added]?.field)) continue;
+        const parts = [...one.parts, added].sort((a, b) => a - b);
+        const key = parts.join(' ');
+        if (known.has(key)) continue;
+        known.add(key);
+        const weight = this.worthOf(parts) / (1 + NARROWER * (parts.length - 1));
+        const real = realOfOne.countAndAt(more.covers, realAt);
+        /** Whether a cut that removes no more noise than this may be tried or narrowed. */
+        const mayDo = (noise: number): boolean =>
+          (lossy !== null && noise - real >= lossy.least()) ||
+          ((real === 0 || this.task.allowLoss) &&
+            (noise * weight >= tried.least() || (far !== null && noise >= far.least())));
+        // It removes no more noise than either.
+        if (!mayDo(Math.min(one.noise, more.noise))) continue;
+        const noise =
+          wholeOfOne.countAndAt(more.covers, inWhole) + halfOfOne.countAndAt(more.covers, inHalf) / 2;
+        if (noise < least || !mayDo(noise)) continue;
+        const others = one.others.and(more.others);
+        // A condition that changes nothing is none.
+        if (real >= one.real && others.count() >= one.others.count()) continue;
+        let made: Bits | null = null;
+        const coversOf = (): Bits => (made ??= one.covers.and(more.covers));
+        const score = this.score(noise, real, parts, others, coversOf, left);
+        if (score > 0) tried.add(score);
+        else if (lossy === null || noise - real < lossy.least()) continue;
+        const covers = coversOf();
+        if (score <= 0) lossy?.add(noise - real);
+        else if (far !== null && this.reachOf(others) > covers.count()) far.add(noise);
+        next.push({ parts, covers, others, noise, real, score });
+      }
+    }
+    return next;
   }
 
   /** What loses a real one may do with another condition; what reaches far may reach less. */
@@ -274,22 +342,51 @@ export class CutSearch {
     real: number,
     parts: readonly number[],
     others: Bits,
-    covers: Bits,
-    removed: number,
+    covers: () => Bits,
+    left: Bits,
   ): number {
     if (real > 0 && !this.task.allowLoss) return -1;
-    if (!this.isCause(others, covers)) return 0;
-    const beyond = 1 + 0.2 * Math.log2(1 + this.reachOf(others) / Math.max(1, removed));
-    const worth = Math.min(...parts.map((part) => this.worths[part] ?? 1));
-    return ((noise - real * PRICE_OF_REAL) * worth) / (1 + 0.35 * (parts.length - 1)) / beyond;
+    if (!this.isCause(parts, others, covers)) return 0;
+    const beyond = 1 + 0.2 * Math.log2(1 + this.reachOf(others) / Math.max(1, covers().countAnd(left)));
+    const worth = this.worthOf(parts);
+    return ((noise - real * PRICE_OF_REAL) * worth) / (1 + NARROWER * (parts.length - 1)) / beyond;
   }
 
-  private isCause(others: Bits, covers: Bits): boolean {
+  private worthOf(parts: readonly number[]): number {
+    let least = 1;
+    for (const part of parts) least = Math.min(least, this.worths[part] ?? 1);
+    return least;
+  }
+
+  private isCause(parts: readonly number[], others: Bits, covers: () => Bits): boolean {
     const { events, others: sample } = this.task;
     if (sample.length < ENOUGH_OTHERS) return true;
-    const size = covers.count();
+    const [alone] = parts;
+    const known = parts.length === 1 && alone !== undefined;
+    const size = known ? (this.sizes[alone] ?? 0) : covers().count();
     const elsewhere = (others.count() + 1) / (sample.length + 2);
-    return size / events.length >= MIN_LIFT * elsewhere || covers.countAnd(this.whole) >= NEARLY_ALL * size;
+    if (size / events.length >= MIN_LIFT * elsewhere) return true;
+    return (known ? (this.wholes[alone] ?? 0) : covers().countAnd(this.whole)) >= NEARLY_ALL * size;
+  }
+}
+
+/** The highest of many figures, at most so many. */
+class Highest {
+  private readonly kept: number[] = [];
+
+  constructor(private readonly most: number) {}
+
+  add(figure: number): void {
+    if (figure < this.least()) return;
+    let at = this.kept.length;
+    while (at > 0 && (this.kept[at - 1] ?? 0) < figure) at--;
+    this.kept.splice(at, 0, figure);
+    if (this.kept.length > this.most) this.kept.pop();
+  }
+
+  /** What is lower is not among them. */
+  least(): number {
+    return this.kept[this.most - 1] ?? -Infinity;
   }
 }
 
