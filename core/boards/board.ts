@@ -26,6 +26,7 @@ export const workStates = [
   'rules',
   'sources',
   'set-aside',
+  'coverage',
   // Of one subject: on dossiers.
   'firsts',
   'alerts-about',

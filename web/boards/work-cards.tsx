@@ -6,11 +6,13 @@ import { countWaitingAlerts } from '../../core/wire/endpoints/alerts.js';
 import { listCases } from '../../core/wire/endpoints/cases.js';
 import { listRules } from '../../core/wire/endpoints/rules.js';
 import { listSources } from '../../core/wire/endpoints/sources.js';
+import { readCoverage } from '../../core/wire/endpoints/tuning.js';
 import { answerTo } from '../api/call.js';
 import { usePerson } from '../api/session.js';
 import { Severity, SourceGlyph } from '../ui/Glyphs.js';
 import { ago, count, roughly } from '../ui/format.js';
 import { useAsked } from '../beam/asked.js';
+import { coverageWords, TechniqueMap } from './TechniqueMap.js';
 
 /** How a card stands on a board that is being changed: its grip, and the ways to move it and take it off. */
 interface PlacedCard {
@@ -224,12 +226,33 @@ function SetAsideCard({ title, search }: WorkCardProps): JSX.Element {
   );
 }
 
+/** Techniques by tactic, and whether a rule looks for each. */
+function CoverageCard({ title, search }: WorkCardProps): JSX.Element {
+  const covered = useQuery(answerTo(readCoverage));
+  return (
+    <WorkCard title={title} to={`/coverage${search}`} all="All of it">
+      {covered.data !== undefined && (
+        <>
+          <p className="sm soft mb-1">{coverageWords(covered.data)}</p>
+          <TechniqueMap
+            coverage={covered.data}
+            addressOf={(tactic, technique) =>
+              `/coverage${search === '' ? '?' : `${search}&`}${new URLSearchParams({ tactic, technique }).toString()}`
+            }
+          />
+        </>
+      )}
+    </WorkCard>
+  );
+}
+
 const cards: Readonly<Partial<Record<WorkState, (props: WorkCardProps) => JSX.Element>>> = {
   alerts: AlertsCard,
   cases: CasesCard,
   rules: RulesCard,
   sources: SourcesCard,
   'set-aside': SetAsideCard,
+  coverage: CoverageCard,
 };
 
 /** A state of the workbench as a card; what tells of a subject is given by its dossier. */

@@ -1,5 +1,6 @@
 import type { Board } from '../board.js';
 import { cloud } from './cloud.js';
+import { coverage } from './coverage.js';
 import { desk } from './desk.js';
 import { findings } from './findings.js';
 import { firewall } from './firewall.js';
@@ -28,4 +29,5 @@ export const readyMade: Readonly<Record<string, Board>> = {
   programs,
   sources,
   alerts: rulesAndAlerts,
+  coverage,
 };

@@ -9,7 +9,7 @@ import { corrected } from '../../wick/bench-words.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { Key } from '../../ui/Key.js';
 import { useKeys } from '../../ui/use-keys.js';
-import { showTime } from '../../ui/format.js';
+import { counted, showTime } from '../../ui/format.js';
 import { answerBoard } from '../../../core/wire/endpoints/boards.js';
 import { addressOf } from '../../api/call.js';
 import { CurlLink } from '../../kit/Curl.js';
@@ -324,7 +324,7 @@ function BoardFoot({ page, onOpen }: { page: BoardPage; onOpen: (open: Open) => 
         newest !== undefined && (
           <span>
             Counted {showTime(newest, page.beam.zone, 'second').slice(-8)} ·{' '}
-            {answers.done?.cards ?? answers.cards.size} cards
+            {counted(answers.done?.cards ?? answers.cards.size, 'card')}
             {(answers.done?.failed ?? 0) > 0 && `, ${answers.done?.failed} failed`}
             {answers.done !== null && ` · ${(answers.done.milliseconds / 1000).toFixed(1)} s`}
           </span>

@@ -147,11 +147,7 @@ function ScheduleForm({ page, board }: { readonly page: BoardPage; readonly boar
       }
     >
       <div className="field-columns">
-        <ChoiceField<Values>
-          name="days"
-          label="On"
-          choices={Object.entries(scheduleDays)}
-        />
+        <ChoiceField<Values> name="days" label="On" choices={Object.entries(scheduleDays)} />
         <TimeField />
         <TextField<Values> name="zone" label="Time zone" required maxLength={60} />
         <ChoiceField<Values>
