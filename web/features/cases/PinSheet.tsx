@@ -11,6 +11,7 @@ import { readCaseFile, readCasePin } from '../../../core/wire/endpoints/cases.js
 import { addressOf, answerTo } from '../../api/call.js';
 import { dossierAddress, dossierOf } from '../../results/dossier-address.js';
 import { eventGroups, fieldsOf } from '../../results/event-groups.js';
+import { subjectKinds } from '../../../core/subjects/kinds.js';
 import { count, showTime } from '../../ui/format.js';
 import { Outcome, TextMark } from '../../ui/Glyphs.js';
 import { Failed, Reading } from '../../ui/State.js';
@@ -196,6 +197,9 @@ function PinWords({
   );
 }
 
+/** Names that stand beside evidence, at most. */
+const MAX_NAMED = 12;
+
 /** What was frozen when it was pinned. */
 function Frozen({
   id,
@@ -214,7 +218,7 @@ function Frozen({
   });
   if (found.isError) return <Failed title="It cannot be shown">{found.error.message}</Failed>;
   if (found.data === undefined) return <Reading title="Fetching the evidence" />;
-  const { frozen, facts, table } = found.data;
+  const { frozen, facts, table, subjects } = found.data;
   const event = isJsonObject(frozen) ? (frozen as { event?: Json }).event : undefined;
   return (
     <>
@@ -227,7 +231,8 @@ function Frozen({
           ))}
         </dl>
       )}
-      {table !== null && <EvidenceRows table={table} zone={zone} />}
+      {table !== null && <EvidenceRows table={table} zone={zone} search={search} />}
+      <Dossiers subjects={subjects} search={search} />
       <Hash content={found.data} />
     </>
   );
@@ -295,12 +300,47 @@ function EventFields({
   );
 }
 
+/** Whom the evidence names, each with the way to its dossier. */
+function Dossiers({
+  subjects,
+  search,
+}: {
+  subjects: PinContent['subjects'];
+  search: string;
+}): JSX.Element | null {
+  const known = subjects.flatMap(({ kind, name }) => {
+    const of = subjectKinds.find((one) => one === kind);
+    return of === undefined ? [] : [{ kind: of, name }];
+  });
+  if (known.length === 0) return null;
+  return (
+    <p className="inset sm py-2 mb-0 anywhere">
+      <span className="soft">It names</span>{' '}
+      {known.slice(0, MAX_NAMED).map(({ kind, name }, i) => (
+        <Fragment key={`${kind} ${name}`}>
+          {i > 0 && ', '}
+          <Link
+            className="mono"
+            to={dossierAddress(kind, name, search)}
+            title={`Open the dossier of this ${kind}`}
+          >
+            {name}
+          </Link>
+        </Fragment>
+      ))}
+      {known.length > MAX_NAMED && <span className="soft"> and {count(known.length - MAX_NAMED)} more</span>}
+    </p>
+  );
+}
+
 function EvidenceRows({
   table,
   zone,
+  search,
 }: {
   table: NonNullable<PinContent['table']>;
   zone: string;
+  search: string;
 }): JSX.Element {
   return (
     <div className="evidence-rows ruled">
@@ -319,7 +359,7 @@ function EvidenceRows({
             <tr key={i}>
               {row.map((cell, at) => (
                 <td key={table.columns[at]} className="mono" title={cell}>
-                  {shown(cell, zone)}
+                  <Cell column={table.columns[at] ?? ''} value={cell} zone={zone} search={search} />
                 </td>
               ))}
             </tr>
@@ -332,6 +372,25 @@ function EvidenceRows({
         </p>
       )}
     </div>
+  );
+}
+
+function Cell({
+  column,
+  value,
+  zone,
+  search,
+}: {
+  column: string;
+  value: string;
+  zone: string;
+  search: string;
+}): JSX.Element {
+  const subject = dossierOf(column, value);
+  return subject === null ? (
+    <>{shown(value, zone)}</>
+  ) : (
+    <Link to={dossierAddress(subject.kind, subject.name, search)}>{value}</Link>
   );
 }
 

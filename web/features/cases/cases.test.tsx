@@ -137,7 +137,13 @@ const answers = {
     table: null,
   }),
   'GET /cases/7/pins/2': content({ frozen: null, sha256: null, holds: null, facts: [], table: null }),
-  'GET /cases/7/pins/3': content(),
+  'GET /cases/7/pins/3': content({
+    subjects: [
+      { kind: 'user', name: 'teo.marrash' },
+      { kind: 'ship', name: 'sv-mirren' },
+      { kind: 'host', name: 'quay-tk-07' },
+    ],
+  }),
   'GET /cases/7/verify': { holds: true, pins: [] },
   'GET /cases/7/suggestions': {
     suggested: [
@@ -181,6 +187,12 @@ describe('one case', () => {
     expect(await looked.findByText('Desk taken over, version 2')).toBeTruthy();
     expect(looked.getByText('The first 1 of 40')).toBeTruthy();
     expect(looked.getByText(/As it was when it was pinned/)).toBeTruthy();
+    // Rows and names lead to the dossiers of whom they name; what is of no kind we know leads nowhere.
+    expect(
+      looked.getAllByRole('link', { name: 'teo.marrash' }).map((link) => link.getAttribute('href')),
+    ).toEqual(['/dossier/user/teo.marrash?zone=UTC', '/dossier/user/teo.marrash?zone=UTC']);
+    expect(looked.getByRole('link', { name: 'quay-tk-07' }).getAttribute('href')).toContain('/dossier/host/');
+    expect(looked.queryByText('sv-mirren')).toBeNull();
     expect(looked.getByText('its own note')).toBeTruthy();
     expect(looked.getByRole('link', { name: 'Open it as it is now' }).getAttribute('href')).toContain(
       '/alerts/9',
