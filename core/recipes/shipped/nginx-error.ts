@@ -2,6 +2,11 @@ import type { Recipe } from '../recipe-schema.js';
 import { networkOfSource, saysIn } from './parts.js';
 
 const says = saysIn('message');
+/** A quoted text before the client: what a sender wrote, and what it wrote may go on as the line does. */
+const quotes = saysIn('message', { message: '* *"*, client: *' });
+const BEGIN = '<_date:word> <_clock:word> [<_level:word>] <_process:word> *<_connection:number>';
+const END =
+  'client: <src_ip:ip>, server: <dst_host>, request: "<event_code:word> <resource:word> <_rest:rest>';
 
 /** Error log of nginx. */
 export const nginxError: Recipe = {
@@ -14,35 +19,38 @@ export const nginxError: Recipe = {
   constants: { kind: 'system' },
   map: { message: 'message' },
   messages: [
+    says(`${BEGIN} user "<user:word>": password mismatch, ${END}`, 'start', 'signin session.start failure', {
+      reason: 'wrong password',
+    }),
     says(
-      '<_date:word> <_clock:word> [<_level:word>] <_process:word> *<_connection:number> user "<user:word>": password mismatch, client: <src_ip:ip>, server: <dst_host>, request: "<event_code:word> <resource:word> <_rest:rest>',
-      'start',
-      'signin session.start failure',
-      { reason: 'wrong password' },
-    ),
-    says(
-      '<_date:word> <_clock:word> [<_level:word>] <_process:word> *<_connection:number> user "<user:word>" was not found in <_file:word>, client: <src_ip:ip>, server: <dst_host>, request: "<event_code:word> <resource:word> <_rest:rest>',
+      `${BEGIN} user "<user:word>" was not found in <_file:word>, ${END}`,
       'start',
       'signin session.start failure',
       { reason: 'no such user' },
     ),
+    says(`${BEGIN} access forbidden by rule, ${END}`, 'start', 'web web.request blocked', {
+      reason: 'access forbidden by rule',
+    }),
+    says(`${BEGIN} limiting requests<_excess>, ${END}`, 'start', 'web web.request blocked', {
+      reason: 'limiting requests',
+    }),
+    // Paths and names without a blank hold no ", client:".
+    says(`${BEGIN} open() "<_path:word>" failed (<reason>), ${END}`, 'start', 'web web.request failure'),
+    says(`${BEGIN} "<_path:word>" is not found (<reason>), ${END}`, 'start', 'web web.request failure'),
     says(
-      '<_date:word> <_clock:word> [<_level:word>] <_process:word> *<_connection:number> access forbidden by rule, client: <src_ip:ip>, server: <dst_host>, request: "<event_code:word> <resource:word> <_rest:rest>',
+      `${BEGIN} directory index of "<_path:word>" is forbidden, ${END}`,
       'start',
       'web web.request blocked',
-      { reason: 'access forbidden by rule' },
+      {
+        reason: 'directory index is forbidden',
+      },
     ),
-    says(
-      '<_date:word> <_clock:word> [<_level:word>] <_process:word> *<_connection:number> limiting requests<_excess>, client: <src_ip:ip>, server: <dst_host>, request: "<event_code:word> <resource:word> <_rest:rest>',
-      'start',
-      'web web.request blocked',
-      { reason: 'limiting requests' },
-    ),
-    says(
-      '<_date:word> <_clock:word> [<_level:word>] <_process:word> *<_connection:number> <reason>, client: <src_ip:ip>, server: <dst_host>, request: "<event_code:word> <resource:word> <_rest:rest>',
-      'start',
-      'web web.request failure',
-    ),
+    // What may be forged is told, and nobody is named by it.
+    quotes(`${BEGIN} user "<_said:rest>`, 'start', 'signin session.start failure', {
+      reason: 'a name that cannot be told from the line',
+    }),
+    quotes(`${BEGIN} <_said:rest>`, 'start', 'web web.request failure'),
+    says(`${BEGIN} <reason>, ${END}`, 'start', 'web web.request failure'),
   ],
   lookups: [networkOfSource],
 };
