@@ -2,6 +2,7 @@ import type { JSX } from 'react';
 import { CellContent, firstColumns, inReadingOrder } from '../results/cells.js';
 import { pickedText, type PickedValue } from '../results/menus/CellMenu.js';
 import { isMarked, pickedOf } from '../results/pictures/picture.js';
+import { showTime } from '../ui/format.js';
 import { Outcome } from '../ui/Glyphs.js';
 import type { CardAnswer } from './use-board-answers.js';
 
@@ -52,18 +53,29 @@ export function CardRows({
                         ? 'num'
                         : column.field === null && column.type === 'text'
                           ? 'cut'
-                          : 'mono cut'
+                          : // Half a time is none.
+                            column.type === 'time'
+                            ? 'mono text-nowrap'
+                            : 'mono cut'
                     }
                   >
                     <button
                       type="button"
                       className="value-button"
-                      title={typeof value === 'string' ? value : undefined}
+                      title={
+                        typeof value !== 'string'
+                          ? undefined
+                          : column.type === 'time'
+                            ? showTime(value, zone, 'log')
+                            : value
+                      }
                       onClick={(event) =>
                         onPick(pickedOf(columns, column, row), { x: event.clientX, y: event.clientY })
                       }
                     >
-                      {outcome === undefined ? (
+                      {column.type === 'time' && typeof value === 'string' ? (
+                        showTime(value, zone, 'second')
+                      ) : outcome === undefined ? (
                         <CellContent value={value} column={column} zone={zone} />
                       ) : (
                         <Outcome outcome={outcome} text={pickedText(value)} />
