@@ -58,7 +58,7 @@ export const user: SubjectBoard = {
       card(
         'journeys',
         'Journeys nobody can make',
-        `${about('user', 'signin')}where outcome = 'success'\ntravel per user faster than 900 farther than 500\nshow ended, user, from_city, to_city, round(km) as km, round(kmh) as kmh`,
+        `${about('user', 'signin')}where outcome = 'success'\ntravel per user faster than 900 farther than 500\nshow ended, user, from_city, to_city, round(km) as km, round(kmh) as kmh, began`,
         {
           kind: 'sentences',
           template: '{user} from {from_city} to {to_city}: {km} km, *{kmh}* km an hour',

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { type JSX, lazy, Suspense, useMemo, useState } from 'react';
+import { type JSX, lazy, Suspense, useMemo, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { dossierBoards, subjectBoards } from '../../../core/boards/subjects/index.js';
@@ -23,13 +23,41 @@ import { Empty, Failed, Reading } from '../../ui/State.js';
 import type { Brush } from '../../ui/use-brush.js';
 import { useKeys } from '../../ui/use-keys.js';
 import { useHuntOptions } from '../../wick/use-hunt-options.js';
+import { ToldJourneys, toldJourneys } from '../../results/pictures/told-journeys.js';
 import { Lanes } from './Lanes.js';
+import { useBelow } from './use-below.js';
 import { subjectState } from './subject-cards.js';
 import { Words } from '../../results/Words.js';
 
 const Names = lazy(async () => ({ default: (await import('./Names.js')).Names }));
 const RaiseAlert = lazy(async () => ({ default: (await import('../../cases/RaiseAlert.js')).RaiseAlert }));
 const PinToCase = lazy(async () => ({ default: (await import('../../cases/PinToCase.js')).PinToCase }));
+
+/** Blocks that are named in the foot; the others are counted. */
+const MAX_NAMED = 2;
+
+/** What lies below the cut, each a way there. */
+function Below({ names }: { readonly names: readonly string[] }): JSX.Element | null {
+  if (names.length === 0) return null;
+  const go = (name: string): void =>
+    [...document.querySelectorAll<HTMLElement>('.dossier .board-card')]
+      .find((card) => card.getAttribute('aria-label') === name)
+      ?.focus();
+  return (
+    <span className="cut below-the-cut">
+      ↓ Below:{' '}
+      {names.slice(0, MAX_NAMED).map((name, i) => (
+        <span key={name}>
+          {i > 0 && ', '}
+          <button type="button" className="link" onClick={() => go(name)}>
+            {name}
+          </button>
+        </span>
+      ))}
+      {names.length > MAX_NAMED && ` and ${names.length - MAX_NAMED} more`}
+    </span>
+  );
+}
 
 /** Everything about one subject in the Beam. */
 export function DossierPage(): JSX.Element {
@@ -149,6 +177,13 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
     setBrush(null);
     change({ from: iso(brush.from), to: iso(brush.to) } satisfies BeamChange);
   };
+  const travelled = answers.cards.get('journeys');
+  const journeys = useMemo(
+    () => (travelled === undefined ? [] : toldJourneys(travelled.columns, travelled.rows)),
+    [travelled],
+  );
+  const scroller = useRef<HTMLDivElement>(null);
+  const below = useBelow(scroller, answers.cards);
   const newest = [...answers.cards.values()]
     .flatMap(({ counted }) => counted ?? [])
     .sort()
@@ -156,7 +191,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
   return (
     <main className="bench bench-board" aria-busy={dossier.isFetching || answers.running}>
       <section className="sheet dossier" aria-label={`Dossier of ${name}`}>
-        <div className="scrolls board-scroll">
+        <div className="scrolls board-scroll" ref={scroller}>
           <header className="who">
             <div className="who-id">
               <h1 className="mono cut" title={name}>
@@ -217,21 +252,23 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
             />
           )}
           {board !== null && data?.known !== null && (
-            <BoardSheet
-              board={board}
-              answers={answers.cards}
-              beam={inBlocks}
-              search={search}
-              inputs={inputs}
-              options={options}
-              changing={null}
-              stacked
-              drawState={(card) =>
-                data === undefined
-                  ? null
-                  : subjectState(card, { dossier: data, zone: beam.zone, search, huntAt })
-              }
-            />
+            <ToldJourneys value={journeys}>
+              <BoardSheet
+                board={board}
+                answers={answers.cards}
+                beam={inBlocks}
+                search={search}
+                inputs={inputs}
+                options={options}
+                changing={null}
+                stacked
+                drawState={(card) =>
+                  data === undefined
+                    ? null
+                    : subjectState(card, { dossier: data, zone: beam.zone, search, huntAt })
+                }
+              />
+            </ToldJourneys>
           )}
         </div>
         <div className="sheet-foot no-print">
@@ -239,6 +276,7 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
           <Key keys={['Enter']}>hunt the figure</Key>
           <Key keys={['Esc']}>back</Key>
           <span className="grow" />
+          <Below names={below} />
           <span>
             {narrowed && brush !== null && 'Only what is brushed. '}
             {newest !== undefined && `Counted ${showTime(newest, beam.zone, 'second').slice(-8)}, `}every

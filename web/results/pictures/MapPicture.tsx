@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { geoGraticule10, geoNaturalEarth1, geoPath } from 'd3-geo';
-import { type JSX, useMemo, useRef } from 'react';
+import { type JSX, useContext, useMemo, useRef } from 'react';
 import { feature } from 'topojson-client';
 import type { Topology } from 'topojson-specification';
 import world from 'world-atlas/land-110m.json';
@@ -11,6 +11,7 @@ import { count } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { useWidth } from '../../ui/use-width.js';
 import { onPress, pickedOf, type PictureProps, walkMarks } from './picture.js';
+import { endsOf, ToldJourneys } from './told-journeys.js';
 import { type Journey, mapHunt, type Place, placeRows } from './places.js';
 import { columnCalled, placesOf } from './shape.js';
 
@@ -172,7 +173,11 @@ function Drawing({
   const path = geoPath(projection);
   const spot = ({ lat, lon }: Place): [number, number] => projection([lon, lat]) ?? [0, 0];
   const named = room === undefined ? namesThatFit(places, spot, width) : new Map<number, 'left' | 'right'>();
-  const arrived = new Set(lines.map(({ to }) => `${to.lat} ${to.lon}`));
+  const told = useContext(ToldJourneys).flatMap((journey) => {
+    const ends = endsOf(journey, places);
+    return ends === null ? [] : [{ ...ends, words: journey.words }];
+  });
+  const arrived = new Set([...lines, ...told].map(({ to }) => `${to.lat} ${to.lon}`));
   return (
     <div ref={frame} className={room === undefined ? 'inset' : ''}>
       <svg width={width} height={height} className="map" role="group" aria-label="Map" onKeyDown={walkMarks}>
@@ -204,9 +209,46 @@ function Drawing({
             <title>{`${from.name} → ${to.name}: ${count(times)}`}</title>
           </path>
         ))}
+        {told.map(({ from, to, words }) => {
+          const [[x1, y1], [x2, y2]] = [spot(from), spot(to)];
+          const half = (words.length * SIGN) / 2;
+          return (
+            <g key={`${from.name} ${to.name}`} className="told-journey">
+              <path
+                d={
+                  path({
+                    type: 'LineString',
+                    coordinates: [
+                      [from.lon, from.lat],
+                      [to.lon, to.lat],
+                    ],
+                  }) ?? ''
+                }
+                fill="none"
+                stroke="var(--sev-4)"
+                strokeWidth="1.6"
+                strokeDasharray="5 4"
+              >
+                <title>{`${from.name} → ${to.name}: ${words}`}</title>
+              </path>
+              <text
+                x={Math.max(half + 4, Math.min(width - half - 4, (x1 + x2) / 2))}
+                y={Math.max(14, (y1 + y2) / 2 - 10)}
+                textAnchor="middle"
+                fontSize="12"
+                fill="var(--sev-4)"
+                stroke="#fffaec"
+                strokeWidth="3"
+                paintOrder="stroke"
+              >
+                {words}
+              </text>
+            </g>
+          );
+        })}
         {places.map((place, i) => {
           const [x, y] = spot(place);
-          const odd = journeys && arrived.has(`${place.lat} ${place.lon}`);
+          const odd = arrived.has(`${place.lat} ${place.lon}`);
           const r = classOf(place.events).r;
           return (
             <g
