@@ -1,5 +1,3 @@
-import type { AddressInfo } from 'node:net';
-import { SMTPServer } from 'smtp-server';
 import { formatInstant, HOUR, MINUTE, parseInstant } from '../../core/base/instant.js';
 import type { Board, BoardSchedule, Card } from '../../core/boards/board.js';
 import { makeEvents } from '../../core/wick/tests/events.js';
@@ -10,6 +8,7 @@ import { makeSeal } from '../seal.js';
 import { Identities } from '../subjects/identities.js';
 import { onePool } from '../db/pools.js';
 import { storeEvents } from '../tests/events.js';
+import { type Mailbox, openMailbox } from '../tests/mailbox.js';
 import { Caller, SECRET, testServer, type TestServer } from '../tests/server.js';
 import { BoardAnswers } from './answers.js';
 import { makeDueSheets, MAX_SHEETS, type SheetParts } from './make-sheets.js';
@@ -287,31 +286,18 @@ it('off its schedule nothing is made, and a Desk has none', async () => {
 });
 
 describe('by mail', () => {
-  const mails: string[] = [];
-  let smtp: SMTPServer;
+  let mailbox: Mailbox;
   beforeEach(async () => {
-    mails.length = 0;
-    smtp = new SMTPServer({
-      disabledCommands: ['STARTTLS', 'AUTH'],
-      onData(stream, _session, done) {
-        const chunks: Buffer[] = [];
-        stream.on('data', (chunk: Buffer) => chunks.push(chunk));
-        stream.on('end', () => {
-          mails.push(Buffer.concat(chunks).toString());
-          done();
-        });
-      },
-    });
-    await new Promise<void>((ready) => smtp.listen(0, '127.0.0.1', () => ready()));
+    mailbox = await openMailbox();
     const put = await admin.call('PUT', '/destinations/desk', {
       kind: 'mail',
-      address: `smtp://127.0.0.1:${(smtp.server.address() as AddressInfo).port}`,
+      address: mailbox.address,
       settings: { to: 'desk@skerry-line.example' },
       allowPrivate: true,
     });
     expect(put.status).toBe(200);
   });
-  afterEach(() => new Promise<void>((closed) => smtp.close(() => closed())));
+  afterEach(() => mailbox.stop());
 
   const deliverAll = async (): Promise<void> => {
     const out: DeliverParts = {
@@ -334,10 +320,10 @@ describe('by mail', () => {
     ]);
     await deliverAll();
     await deliverAll();
-    expect(mails).toHaveLength(1);
-    expect(mails[0]).toContain('Subject: Refusals, 2026-11-15 07:00 UTC');
-    expect(mails[0]).toContain(`http://workbench.example/dashboards/${id}?sheets=1`);
-    expect(mails[0]).toContain('filename=sheet-2026-11-15-0700.html');
+    expect(mailbox.mails).toHaveLength(1);
+    expect(mailbox.mails[0]).toContain('Subject: Refusals, 2026-11-15 07:00 UTC');
+    expect(mailbox.mails[0]).toContain(`http://workbench.example/dashboards/${id}?sheets=1`);
+    expect(mailbox.mails[0]).toContain('filename=sheet-2026-11-15-0700.html');
     expect((await sheetsOf(id)).sheets).toMatchObject([{ mailed: [{ state: 'sent' }] }]);
     expect((await analyst.call('GET', '/deliveries')).json.deliveries).toMatchObject([
       {

@@ -4,7 +4,7 @@ import { once } from 'node:events';
 import { type AddressInfo, createServer as createTcp, type Socket } from 'node:net';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { SMTPServer } from 'smtp-server';
+import { openMailbox } from '../tests/mailbox.js';
 import { addRule, Caller, send, signInRecord } from '../tests/server.js';
 import { deliver, MAX_TRIES } from './deliver.js';
 import { Outbox } from './outbox.js';
@@ -138,23 +138,10 @@ it('what fails is tried again with longer and longer pauses, then given up, show
 });
 
 it('hostile log text stays text: one line, no characters that steer, nothing filled in twice', async () => {
-  const mails: string[] = [];
-  const smtp = new SMTPServer({
-    disabledCommands: ['STARTTLS', 'AUTH'],
-    onData(stream, _session, done) {
-      const chunks: Buffer[] = [];
-      stream.on('data', (chunk: Buffer) => chunks.push(chunk));
-      stream.on('end', () => {
-        mails.push(Buffer.concat(chunks).toString());
-        done();
-      });
-    },
-  });
-  await new Promise<void>((ready) => smtp.listen(0, '127.0.0.1', () => ready()));
-  const { port } = smtp.server.address() as AddressInfo;
+  const mailbox = await openMailbox();
   await put('desk', {
     kind: 'mail',
-    address: `smtp://127.0.0.1:${port}`,
+    address: mailbox.address,
     settings: { to: 'desk@skerry-line.example' },
     allowPrivate: true,
   });
@@ -164,10 +151,10 @@ it('hostile log text stays text: one line, no characters that steer, nothing fil
   );
   await deliverAll();
   expect((await log())[0]).toMatchObject({ state: 'sent', said: 'mailed to desk@skerry-line.example' });
-  expect(mails[0]).toContain('Subject: About x bcc: all@evil.example {title}');
-  expect(mails[0]).not.toMatch(/^bcc:/im);
-  expect(mails[0]).toMatch(/^Message-ID: <[0-9a-f-]{36}@under-lamp>/im);
-  await new Promise((closed) => smtp.close(() => closed(null)));
+  expect(mailbox.mails[0]).toContain('Subject: About x bcc: all@evil.example {title}');
+  expect(mailbox.mails[0]).not.toMatch(/^bcc:/im);
+  expect(mailbox.mails[0]).toMatch(/^Message-ID: <[0-9a-f-]{36}@under-lamp>/im);
+  await mailbox.stop();
 });
 
 it('a line goes to a collector, events are tagged, a value goes on a list once', async () => {

@@ -171,6 +171,11 @@ function Drawing({
     cornersOf(places),
   );
   const path = geoPath(projection);
+  /** The shortest way over the globe. */
+  const lineOf = (from: Place, to: Place): string => {
+    const coordinates = [from, to].map(({ lat, lon }) => [lon, lat]);
+    return path({ type: 'LineString', coordinates }) ?? '';
+  };
   const spot = ({ lat, lon }: Place): [number, number] => projection([lon, lat]) ?? [0, 0];
   const named = room === undefined ? namesThatFit(places, spot, width) : new Map<number, 'left' | 'right'>();
   const told = useContext(ToldJourneys).flatMap((journey) => {
@@ -187,15 +192,7 @@ function Drawing({
         {bundled(lines).map(({ from, to, row, times }) => (
           <path
             key={`${from.name} ${to.name}`}
-            d={
-              path({
-                type: 'LineString',
-                coordinates: [
-                  [from.lon, from.lat],
-                  [to.lon, to.lat],
-                ],
-              }) ?? ''
-            }
+            d={lineOf(from, to)}
             fill="none"
             stroke="var(--sev-4)"
             strokeWidth={1 + Math.min(4, Math.log2(times) / 2)}
@@ -215,15 +212,7 @@ function Drawing({
           return (
             <g key={`${from.name} ${to.name}`} className="told-journey">
               <path
-                d={
-                  path({
-                    type: 'LineString',
-                    coordinates: [
-                      [from.lon, from.lat],
-                      [to.lon, to.lat],
-                    ],
-                  }) ?? ''
-                }
+                d={lineOf(from, to)}
                 fill="none"
                 stroke="var(--sev-4)"
                 strokeWidth="1.6"
