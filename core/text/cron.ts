@@ -11,6 +11,8 @@ import { instantOf, offsetAt } from './zones.js';
 const SOME_DAY = new Date('2024-01-01T00:00:00Z');
 /** Clocks change by no more than this, the day line left aside. */
 const MOST_CHANGE = 3 * HOUR;
+/** A change this near may put times of the wall in another order. */
+const NEAR = 3 * MOST_CHANGE;
 
 /**
  * What is wrong with a cron expression of five parts, in any zone.
@@ -47,9 +49,10 @@ export function cronAfter(expression: string, zone: string, after: Instant): Ins
     if (found > after) return found;
   }
   // A clock changes near by: times of the wall do not come in the order of its figures.
-  const all = wallTimes(expression, after + offset - 2 * MOST_CHANGE, 'next');
+  const most = changeNear(zone, offset, after, first - offset);
+  const all = wallTimes(expression, after + offset - most, 'next');
   let found = Infinity;
-  for (let wall = all(); wall - offset <= found + 2 * MOST_CHANGE; wall = all())
+  for (let wall = all(); wall - offset <= found + most; wall = all())
     for (const instant of instantsOf(expression, wall, zone))
       if (instant > after) found = Math.min(found, instant);
   return found;
@@ -68,9 +71,10 @@ export function cronUntil(expression: string, zone: string, until: Instant): Ins
     const found = last - offsetAt(last - offset, zone);
     if (found <= until) return found;
   }
-  const all = wallTimes(expression, until + offset + 2 * MOST_CHANGE, 'prev');
+  const most = changeNear(zone, offset, until, last - offset);
+  const all = wallTimes(expression, until + offset + most, 'prev');
   let found = -Infinity;
-  for (let wall = all(); wall - offset >= found - 2 * MOST_CHANGE; wall = all())
+  for (let wall = all(); wall - offset >= found - most; wall = all())
     for (const instant of instantsOf(expression, wall, zone))
       if (instant <= until) found = Math.max(found, instant);
   return found;
@@ -84,9 +88,17 @@ function wallTimes(expression: string, from: Instant, way: 'next' | 'prev'): () 
   return () => read[way]().getTime() * 1000;
 }
 
+/** By how much the clock of a zone differs, at most, some hours before and after moments from what it is off UTC at one. */
+const changeNear = (zone: string, offset: number, ...moments: readonly Instant[]): number =>
+  Math.max(
+    ...moments.flatMap((moment) =>
+      [-NEAR, 0, NEAR].map((away) => Math.abs(offsetAt(moment + away, zone) - offset)),
+    ),
+  );
+
 /** Whether the clock of a zone is the same for some hours before and after a moment. */
 const isSteady = (zone: string, instant: Instant): boolean =>
-  offsetAt(instant - 3 * MOST_CHANGE, zone) === offsetAt(instant + 3 * MOST_CHANGE, zone);
+  offsetAt(instant - NEAR, zone) === offsetAt(instant + NEAR, zone);
 
 /** When the wall shows a time that an expression names: the first time, and the second where every hour is meant. */
 function instantsOf(expression: string, wall: Instant, zone: string): readonly Instant[] {

@@ -1,5 +1,3 @@
-import { promisify } from 'node:util';
-import { gzip } from 'node:zlib';
 import { DateTime } from 'luxon';
 import type { Pool, PoolClient } from 'pg';
 import { formatInstant, type Instant, MINUTE } from '../../core/base/instant.js';
@@ -17,6 +15,7 @@ import { asPerson } from '../db/who-asks.js';
 import { Failure } from '../failure.js';
 import type { BoardAnswers } from './answers.js';
 import { roomOf } from './card-run.js';
+import { packPage } from './packed-page.js';
 import {
   ADD_SHEET_DELIVERY,
   BEGIN_SHEET,
@@ -39,8 +38,6 @@ const MAX_ROWS_BYTES = 64_000_000;
 const MAX_PAGE_BYTES = 2_000_000;
 /** Sheets that a board keeps: the newest. */
 export const MAX_SHEETS = 30;
-
-const packed = promisify(gzip);
 
 /** What sheets are made with. */
 export interface SheetParts {
@@ -122,7 +119,7 @@ async function takeLeft({ pool, now }: SheetParts): Promise<Begun | null> {
       formatInstant(now()),
       0,
       0,
-      'It was begun several times, and could not be made.',
+      'It was begun, and could not be made.',
       null,
     ]);
   }
@@ -138,7 +135,7 @@ async function make(parts: SheetParts, begun: Begun, stop: AbortSignal): Promise
     to: formatInstant(begun.due),
   };
   const over = AbortSignal.timeout(parts.milliseconds ?? MAX_MILLISECONDS);
-  const told = new Told(begun.document);
+  const told = new GatheredAnswers(begun.document);
   let problem: string | null = null;
   try {
     await asPerson(begun.owner, async () => {
@@ -156,7 +153,7 @@ async function make(parts: SheetParts, begun: Begun, stop: AbortSignal): Promise
   const cards = told.cards();
   const page =
     problem === null
-      ? await packed(
+      ? await packPage(
           drawPage(begun.document, cards, {
             window: { from: shown(begun.due - lengthOf(schedule.last), zone), to: shown(begun.due, zone) },
             zone,
@@ -202,7 +199,7 @@ async function mail(
 }
 
 /** The answers of a board, put together from their pieces. */
-class Told {
+class GatheredAnswers {
   private readonly known = new Map<
     string,
     {
@@ -259,14 +256,14 @@ class Told {
     return known;
   }
 
-  private put(card: ReturnType<Told['of']>, cells: Json[][], room: number): void {
+  private put(card: ReturnType<GatheredAnswers['of']>, cells: Json[][], room: number): void {
     this.room += room - card.room;
     card.cells = cells;
     card.room = room;
   }
 
   private add(
-    card: ReturnType<Told['of']>,
+    card: ReturnType<GatheredAnswers['of']>,
     piece: Extract<AnswerPiece, { piece: 'rows' | 'picture' }>,
   ): void {
     if (card.problem !== null) return;

@@ -1,16 +1,11 @@
-import { promisify } from 'node:util';
-import { gunzip } from 'node:zlib';
 import type { Pool } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import type { BoardSheets as Sheets } from '../../core/wire/boards.js';
 import { notFound } from '../failure.js';
+import { unpackPage } from './packed-page.js';
 import type { Boards } from './service.js';
 import { DUE_OF_BOARD, PAGE_OF_SHEET, SHEETS_OF_BOARD } from './sql.js';
 
-/** A page that was packed is no larger than this, bytes. */
-const MAX_UNPACKED_BYTES = 200_000_000;
-
-const unpacked = promisify(gunzip);
 const isNumber = (id: string): boolean => /^\d+$/.test(id);
 
 /** What boards showed at the times of their schedules; whoever sees a board sees its sheets. */
@@ -53,6 +48,6 @@ export class BoardSheets {
       : { rows: [] };
     const [found] = rows;
     if (found === undefined) throw notFound(`sheet ${sheet} of this board`);
-    return { html: await unpacked(found.page, { maxOutputLength: MAX_UNPACKED_BYTES }), due: found.due };
+    return { html: await unpackPage(found.page), due: found.due };
   }
 }

@@ -84,9 +84,12 @@ export const HOLD_DUE_BOARD = `SELECT b.id, b.owner, b.document, b.version FROM 
 export const BEGIN_SHEET = `INSERT INTO board_sheets (board, due, version, began) VALUES ($1, $2, $3, $4)
   ON CONFLICT (board, due) DO NOTHING RETURNING id`;
 
-/** Takes up a sheet that was left in the middle. $1 now, $2 begun before which moment */
-export const TAKE_LEFT_SHEET = `UPDATE board_sheets AS s SET began = $1, tries = s.tries + 1 FROM boards AS b JOIN users AS u ON u.name = b.owner
-  WHERE b.id = s.board AND s.id = (SELECT id FROM board_sheets WHERE made IS NULL AND began < $2 ORDER BY began LIMIT 1 FOR UPDATE SKIP LOCKED)
+/** Takes up a sheet that was left in the middle, of the board as it is now. $1 now, $2 begun before which moment */
+export const TAKE_LEFT_SHEET = `UPDATE board_sheets AS s SET began = $1, tries = s.tries + 1, version = b.version FROM boards AS b
+  WHERE b.id = s.board AND s.id = (
+    SELECT l.id FROM board_sheets l JOIN boards o ON o.id = l.board JOIN users u ON u.name = o.owner
+     WHERE l.made IS NULL AND l.began < $2 AND o.removed IS NULL AND NOT u.disabled
+     ORDER BY l.began LIMIT 1 FOR UPDATE OF l SKIP LOCKED)
   RETURNING s.id, s.board, s.due, s.tries, b.owner, b.document`;
 
 /** $1 id, $2 when it was made, $3 cards, $4 failed, $5 what is wrong or null, $6 the page packed or null */

@@ -1,8 +1,7 @@
-import { promisify } from 'node:util';
-import { gunzip } from 'node:zlib';
 import { DateTime } from 'luxon';
 import type { Instant } from '../../core/base/instant.js';
 import { plainValue } from '../../core/rules/template.js';
+import { unpackPage } from '../boards/packed-page.js';
 import type { DeliverParts } from './deliver.js';
 import { DeliveryFailure } from './delivery-failure.js';
 import { sendMail } from './senders/mail.js';
@@ -11,10 +10,6 @@ import { READ_SHEET } from './sql.js';
 
 /** Larger pages are not mailed: the mail says where the sheet is. */
 const MAX_MAILED_BYTES = 5_000_000;
-/** A page that was packed is no larger than this. */
-const MAX_UNPACKED_BYTES = 200_000_000;
-
-const unpacked = promisify(gunzip);
 
 /**
  * Mails a sheet of a board: its page as a file, and where it stands.
@@ -41,7 +36,7 @@ export async function sendSheet(
   const zone = found.zone ?? 'UTC';
   const at = DateTime.fromMillis(found.due / 1000, { zone });
   const when = `${at.toFormat('yyyy-MM-dd HH:mm')} ${zone}`;
-  const html = await unpacked(found.page, { maxOutputLength: MAX_UNPACKED_BYTES });
+  const html = await unpackPage(found.page);
   const mailed = html.length <= MAX_MAILED_BYTES;
   const title = plainValue(found.title);
   const lines = [

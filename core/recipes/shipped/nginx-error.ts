@@ -45,6 +45,19 @@ export const nginxError: Recipe = {
         reason: 'directory index is forbidden',
       },
     ),
+    // Nothing that a sender writes stands before the client.
+    says(
+      `${BEGIN} <_call:word> failed (<reason>) while <_doing>, ${END}`,
+      'start',
+      'web web.request failure',
+    ),
+    says(`${BEGIN} upstream timed out (<reason>) while <_doing>, ${END}`, 'start', 'web web.request failure'),
+    says(
+      `${BEGIN} client intended to send too large body: <_bytes:number> bytes, ${END}`,
+      'start',
+      'web web.request blocked',
+      { reason: 'too large body' },
+    ),
     // What may be forged is told, and nobody is named by it.
     quotes(`${BEGIN} user "<_said:rest>`, 'start', 'signin session.start failure', {
       reason: 'a name that cannot be told from the line',

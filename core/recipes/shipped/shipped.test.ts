@@ -154,6 +154,18 @@ it('what a sender can write does not speak for the server', () => {
   if (nginx.became !== 'event') throw new Error(nginx.became);
   // A name that imitates the line holds blanks, and is no name: no sign-in of somebody else's is made of it.
   expect([nginx.draft.user ?? null, nginx.draft.src_ip]).not.toEqual(['teo.marrash', '198.18.40.77']);
+  // Nor does a sender take its own address out of the line by what it says it was sent from.
+  for (const said of [
+    'connect() failed (111: Connection refused) while connecting to upstream',
+    'upstream timed out (110: Connection timed out) while reading response header from upstream',
+    'client intended to send too large body: 900 bytes',
+  ])
+    expect(
+      compileRecipe(shippedRecipes['nginx-error'] as never).apply(
+        `2026/11/30 09:15:19 [error] 1#1: *4 ${said}, client: 198.18.40.77, server: www, request: "GET /a HTTP/1.1", host: "www", referrer: "x, client: 192.0.2.66, server: a, request: "GET /b "`,
+        received,
+      ),
+    ).toMatchObject({ draft: { src_ip: '198.18.40.77', resource: '/a' } });
   const sshd = compileRecipe(shippedRecipes['linux-auth'] as never).apply(
     'Nov 30 09:00:00 gate-01 sshd[1]: Failed password for invalid user root from 9.9.9.9 port 1 ssh2 from 198.18.40.77 port 5 ssh2',
     received,

@@ -14,6 +14,7 @@ import {
 import { about, call } from '../../api/call.js';
 import { ChoiceField, FieldsForm, SwitchField, TextField } from '../../kit/form.js';
 import { RemoveButton } from '../../kit/RemoveButton.js';
+import { counted } from '../../ui/format.js';
 import { kindWords } from './kind-words.js';
 
 type Kind = DestinationBody['kind'];
@@ -132,7 +133,7 @@ export function DestinationForm({
             )}
             <RemoveButton
               what={`the destination ${known}`}
-              consequence={`Rules that name it send nothing there any more${begin.rules > 0 ? `: ${begin.rules} do` : ''}.`}
+              consequence={`Rules and boards that name it send nothing there any more${begin.rules > 0 ? `, ${counted(begin.rules, 'rule')} among them` : ''}.`}
               className="link sm ms-auto"
               onRemove={() => remove.mutate()}
             />
