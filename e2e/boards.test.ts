@@ -3,7 +3,7 @@ import type { Board } from '../core/boards/board.js';
 import { storeEvents } from '../server/tests/events.js';
 import { makeEvents } from '../core/wick/tests/events.js';
 import type { Event } from '../core/events/event.js';
-import { fill, press, sees, signedInPage } from './support/browser.js';
+import { fill, PATIENCE_MILLISECONDS, press, sees, signedInPage } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import { storyBeam } from './support/story-beam.js';
 import type { Workbench } from './support/workbench.js';
@@ -224,28 +224,37 @@ test('on a wall it asks again by itself, and shows what came in', async () => {
     layout: [{ card: 'n', x: 0, y: 0, w: 4, h: 3 }],
   });
   const wall = await page.browserContext().newPage();
-  // A minute passes quickly here.
-  await wall.evaluateOnNewDocument(() => {
-    const real = window.setInterval.bind(window);
-    const quick = (act: () => void, pause: number) => real(act, pause >= 60_000 ? 500 : pause);
-    window.setInterval = quick as unknown as typeof window.setInterval;
-  });
-  // What comes in now is only seen by a Beam that goes on.
-  await wall.goto(`${workbench.base}/dashboards/${id}?last=24h&zone=Europe/Lisbon&wall=1`);
-  await wall.waitForFunction(() => document.querySelector('.big')?.textContent === '0');
-  expect(await wall.$eval('.topbar', (bar) => getComputedStyle(bar).display)).toBe('none');
-  const [event] = makeEvents([
-    { time: new Date(Date.now() - 60_000).toISOString(), kind: 'signin', user: 'wall.watcher' },
-  ]);
-  await storeEvents(workbench.database.pool, [
-    { ...(event as Event), source: 'harbour-id', id: 'e'.repeat(32) },
-  ]);
-  // What is kept of an answer holds for a minute; counting anew does not wait for it.
-  await wall.bringToFront();
-  await wall.keyboard.press('r');
-  await wall.waitForFunction(() => document.querySelector('.big')?.textContent === '1');
-  await wall.close();
-  await page.bringToFront();
+  try {
+    wall.setDefaultTimeout(PATIENCE_MILLISECONDS);
+    afterThis.push(async () => {
+      await wall.close();
+      await page.bringToFront();
+    });
+    // A minute passes quickly here.
+    await wall.evaluateOnNewDocument(() => {
+      const real = window.setInterval.bind(window);
+      const quick = (act: () => void, pause: number) => real(act, pause >= 60_000 ? 500 : pause);
+      window.setInterval = quick as unknown as typeof window.setInterval;
+    });
+    // What comes in now is only seen by a Beam that goes on.
+    await wall.goto(`${workbench.base}/dashboards/${id}?last=24h&zone=Europe/Lisbon&wall=1`);
+    await wall.waitForFunction(() => document.querySelector('.big')?.textContent === '0');
+    expect(await wall.$eval('.topbar', (bar) => getComputedStyle(bar).display)).toBe('none');
+    const [event] = makeEvents([
+      { time: new Date(Date.now() - 60_000).toISOString(), kind: 'signin', user: 'wall.watcher' },
+    ]);
+    await storeEvents(workbench.database.pool, [
+      { ...(event as Event), source: 'harbour-id', id: 'e'.repeat(32) },
+    ]);
+    // What is kept of an answer holds for a minute; counting anew does not wait for it.
+    await wall.bringToFront();
+    await wall.keyboard.press('r');
+    await wall.waitForFunction(() => document.querySelector('.big')?.textContent === '1');
+  } finally {
+    // What comes after it looks at its own page.
+    await wall.close();
+    await page.bringToFront();
+  }
 });
 
 test('on paper it says title, window and zone, and nothing to press', async () => {

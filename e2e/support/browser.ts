@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 
 /** How long a page may take over one thing; a busy machine is no failure. */
-const PATIENCE_MILLISECONDS = 55_000;
+export const PATIENCE_MILLISECONDS = 55_000;
 
 /** Headless Chromium with nothing of anyone's in it. */
 export interface TestBrowser {

@@ -130,3 +130,20 @@ it('keeps so much and no more: what was used longest ago goes', async () => {
   expect(small.size.kept).toBe(2);
   expect([await use('a'), await use('b')]).toEqual([true, false]);
 });
+
+it('what is asked for afresh does not join what began before, and is not written over by it', async () => {
+  const before = all('overtaken');
+  while (gates.length === 0) await new Promise((go) => setImmediate(go));
+  const [goBefore] = gates;
+  gates = [];
+  now += SECOND;
+  const fresh = all('overtaken', open, never, true);
+  await goOn();
+  expect(await fresh).toEqual(['1', '2']);
+  expect(asked).toBe(2);
+  goBefore?.();
+  expect(await before).toEqual(['1', '2']);
+  // What is kept is the later one: it still holds when the earlier would not.
+  now += 59 * SECOND + SECOND / 2;
+  expect(await all('overtaken')).toEqual(['2 kept']);
+});

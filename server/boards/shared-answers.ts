@@ -71,6 +71,7 @@ export class SharedAnswers<Piece> {
    * The answer to a question: what is kept where it still holds, else as it is counted, for all who ask meanwhile.
    * @param key equal for equal questions of people who may see the same
    * @param ask counts it; the signal says that nobody waits any longer
+   * @param fresh counts anew: neither what is kept will do, nor what began before it was asked for
    */
   async *answer(
     key: string,
@@ -84,7 +85,8 @@ export class SharedAnswers<Piece> {
       for (const piece of known.pieces) yield { piece, counted: known.counted, kept: true };
       return;
     }
-    yield* this.follow(this.running.get(key) ?? this.start(key, validity, ask), signal);
+    const run = (fresh ? undefined : this.running.get(key)) ?? this.start(key, validity, ask);
+    yield* this.follow(run, signal);
   }
 
   private holding(key: string, { refresh, state }: Validity): Kept<Piece> | null {
@@ -142,6 +144,8 @@ export class SharedAnswers<Piece> {
   }
 
   private keep(key: string, run: Running<Piece>, state: string | null): void {
+    // One that was asked for afresh meanwhile has seen more, though it was done first.
+    if ((this.kept.get(key)?.counted ?? run.started) > run.started) return;
     const pieces = run.pieces.filter((piece) => piece !== null);
     const weight = pieces.reduce((sum, piece) => sum + this.limits.weigh(piece), 0);
     this.forget(key);

@@ -153,7 +153,8 @@ export function useBoardAnswers(
   /** Whether its hunts are being written: while they are, every key would ask. */
   written = id === null,
 ): State & {
-  /** What is asked next is counted anew, whatever is kept. */ readonly beFresh: () => void;
+  /** What is asked at that moment, or later, is counted anew, whatever is kept. */
+  readonly beFresh: (from: number) => void;
   readonly stop: () => void;
   readonly running: boolean;
   /** Whether an answer is under way at this moment. */ readonly isAsking: () => boolean;
@@ -162,7 +163,7 @@ export function useBoardAnswers(
   /** What each card was last asked with, and by which request. */
   const known = useRef(new Map<string, { readonly key: string; readonly request: AbortController }>());
   const requests = useRef(new Set<AbortController>());
-  const fresh = useRef(false);
+  const freshFrom = useRef(Infinity);
   const view = useMemo(
     () => ({
       window: beam.last === null ? beam.window : { last: beam.last as '24h' },
@@ -242,15 +243,16 @@ export function useBoardAnswers(
     );
     if (wanted.length === 0) return;
     // While a hunt is written every key would ask: it rests a moment.
-    const anew = fresh.current;
-    fresh.current = false;
+    // What was asked a moment before, and is only drawn now, must not use it up.
+    const anew = asked >= freshFrom.current;
+    if (anew) freshFrom.current = Infinity;
     const rest =
       written && wanted.length < 3 ? window.setTimeout(() => ask(wanted, board, id, anew), 350) : null;
     if (rest === null) ask(wanted, board, id, anew);
     return () => {
       if (rest !== null) window.clearTimeout(rest);
     };
-  }, [board, id, viewKey, ask, written]);
+  }, [board, id, viewKey, ask, asked, written]);
 
   useEffect(
     () => () => {
@@ -262,8 +264,8 @@ export function useBoardAnswers(
   );
 
   const isAsking = useCallback(() => requests.current.size > 0, []);
-  const beFresh = useCallback(() => {
-    fresh.current = true;
+  const beFresh = useCallback((from: number) => {
+    freshFrom.current = from;
   }, []);
   const stop = useCallback(() => {
     for (const request of requests.current) request.abort();

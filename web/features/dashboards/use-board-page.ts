@@ -137,8 +137,7 @@ export function useBoardPage(id: string) {
     put,
     openCard,
     again: () => {
-      answers.beFresh();
-      askAgain();
+      answers.beFresh(askAgain());
     },
     fill: (filled: Readonly<Record<string, string>>) =>
       setParameters((before) => writeHuntAddress(before, { blanks: filled }), { replace: true }),

@@ -47,8 +47,7 @@ export function DeskPage(): JSX.Element {
   useOwnRefresh(follows, refresh, answers.isAsking, again);
   useKeys({
     r: () => {
-      answers.beFresh();
-      again();
+      answers.beFresh(again());
     },
   });
   const newest = [...answers.cards.values()]
