@@ -24,6 +24,21 @@ afterAll(() => database.drop());
 
 const entries: readonly LogSourceEntry[] = [
   { logsource: { category: 'authentication' }, kinds: ['signin'], sources: [], fields: { User: 'user' } },
+  // Logs of one product, told apart by what their records say; a rule for the product takes all of them.
+  {
+    logsource: { product: 'p', service: 'failures' },
+    kinds: [],
+    sources: [],
+    fields: {},
+    where: { outcome: ['failure'] },
+  },
+  {
+    logsource: { product: 'p', service: 'files', category: 'authentication' },
+    kinds: ['data'],
+    sources: [],
+    fields: { user: 'target_user' },
+    where: { operation: ['file.*'], reason: ['*'] },
+  },
 ];
 
 /** Ids of the events that a rule matches, each way it can be run. */

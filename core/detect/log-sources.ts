@@ -33,7 +33,10 @@ export interface RecordsOf {
 
 /** One way in which a rule applies: to what, and asking for which fields. */
 export interface RuleVariant {
+  /** What the rule asks, by the names of this way, and what a record must say of itself. */
   readonly predicate: Predicate;
+  /** What the rule asks alone: the same object for ways that call its fields alike. */
+  readonly asks: Predicate;
   /** Kinds it is asked of; null for any. */
   readonly kinds: readonly string[] | null;
   readonly appliesTo: (records: RecordsOf) => boolean;
@@ -44,27 +47,35 @@ export interface RuleVariant {
 const PARTS = ['category', 'product', 'service'] as const;
 
 function renameTest(test: ValueTest, fields: LogSourceEntry['fields']): ValueTest {
-  if (test.test === 'fieldref') return { ...test, field: fields[test.field] ?? test.field };
-  return test.test === 'time-part' ? { ...test, of: renameTest(test.of, fields) } : test;
+  if (test.test === 'fieldref') {
+    const field = fields[test.field] ?? test.field;
+    return field === test.field ? test : { ...test, field };
+  }
+  if (test.test !== 'time-part') return test;
+  const of = renameTest(test.of, fields);
+  return of === test.of ? test : { ...test, of };
 }
 
-/** A condition with its fields called otherwise. */
+/** A condition with its fields called otherwise; the same object where none of them is. */
 function renameFields(predicate: Predicate, fields: LogSourceEntry['fields']): Predicate {
   switch (predicate.op) {
     case 'always':
     case 'keyword':
       return predicate;
     case 'and':
-    case 'or':
-      return { ...predicate, parts: predicate.parts.map((part) => renameFields(part, fields)) };
-    case 'not':
-      return { ...predicate, part: renameFields(predicate.part, fields) };
-    case 'field':
-      return {
-        ...predicate,
-        field: fields[predicate.field] ?? predicate.field,
-        test: renameTest(predicate.test, fields),
-      };
+    case 'or': {
+      const parts = predicate.parts.map((part) => renameFields(part, fields));
+      return parts.every((part, i) => part === predicate.parts[i]) ? predicate : { ...predicate, parts };
+    }
+    case 'not': {
+      const part = renameFields(predicate.part, fields);
+      return part === predicate.part ? predicate : { ...predicate, part };
+    }
+    case 'field': {
+      const field = fields[predicate.field] ?? predicate.field;
+      const test = renameTest(predicate.test, fields);
+      return field === predicate.field && test === predicate.test ? predicate : { ...predicate, field, test };
+    }
     default:
       return unreachable(predicate);
   }
@@ -105,6 +116,7 @@ export function variantsOf(rule: DetectionRule, entries: readonly LogSourceEntry
   const { logsource, predicate } = rule;
   const plain: RuleVariant = {
     predicate,
+    asks: predicate,
     kinds: null,
     appliesTo: (records) => logSourceFits(logsource, records.logsource),
     chosenBy: null,
@@ -115,6 +127,7 @@ export function variantsOf(rule: DetectionRule, entries: readonly LogSourceEntry
       const parts = where === undefined ? null : saidBy(where);
       return {
         predicate: parts === null ? renamed : { op: 'and', parts: [...parts, renamed] },
+        asks: renamed,
         chosenBy: parts === null ? null : { op: 'and', parts },
         kinds: kinds.length === 0 ? null : kinds,
         appliesTo: (records) =>

@@ -2,7 +2,8 @@ import type { Instant } from '../base/instant.js';
 import { compileHunt } from '../wick/compile.js';
 import { NEVER, type Condition, type Plan, type Window } from '../wick/plan.js';
 import type { DetectionRule } from '../sigma/rule-model.js';
-import { variantsOf, type LogSourceEntry, type RecordsOf } from './log-sources.js';
+import type { Predicate } from '../predicate/predicate.js';
+import { variantsOf, type LogSourceEntry, type RecordsOf, type RuleVariant } from './log-sources.js';
 
 const isOneOf = (slot: string, words: readonly string[]): Condition => ({
   op: 'in',
@@ -10,24 +11,67 @@ const isOneOf = (slot: string, words: readonly string[]): Condition => ({
   options: words.map((value) => ({ op: 'literal', type: 'text', value })),
 });
 
+/** Ways of a rule that ask the same, and the sources that each of them is asked of. */
+interface AskedAlike {
+  readonly asks: Predicate;
+  readonly ways: { readonly variant: RuleVariant; readonly sources: readonly string[] }[];
+}
+
+/** A way that takes any record of its sources leaves nothing to other ways that ask the same. */
+const takesAll = ({ kinds, chosenBy }: RuleVariant): boolean => kinds === null && chosenBy === null;
+
+/**
+ * The ways of a rule by what they ask, without those that another takes in. A rule for all of a product has a way for
+ * each log of it, dozens; asked one by one of each event, they would cost more than reading it.
+ */
+function askedAlike(
+  rule: DetectionRule,
+  sources: readonly RecordsOf[],
+  entries: readonly LogSourceEntry[],
+): AskedAlike[] {
+  const groups = new Map<Predicate, RuleVariant[]>();
+  for (const variant of variantsOf(rule, entries))
+    groups.set(variant.asks, [...(groups.get(variant.asks) ?? []), variant]);
+  return [...groups].map(([asks, variants]) => {
+    const whole = new Set<string>();
+    const ways = [...variants.filter(takesAll), ...variants.filter((variant) => !takesAll(variant))].flatMap(
+      (variant) => {
+        const fitting = sources.filter(variant.appliesTo).map(({ source }) => source);
+        const left = fitting.filter((source) => !whole.has(source));
+        if (takesAll(variant)) for (const source of left) whole.add(source);
+        return left.length === 0 ? [] : [{ variant, sources: left }];
+      },
+    );
+    return { asks, ways };
+  });
+}
+
+const allOf = (parts: readonly Condition[]): Condition =>
+  parts.length === 1 && parts[0] !== undefined ? parts[0] : { op: 'and', parts };
+
 /** What a rule asks of events, with the sources and kinds that it is asked of. */
 function conditionOf(
   rule: DetectionRule,
   sources: readonly RecordsOf[],
   entries: readonly LogSourceEntry[],
 ): Condition {
-  const parts = variantsOf(rule, entries).flatMap(({ predicate, kinds, appliesTo }): Condition[] => {
-    const fitting = sources.filter(appliesTo).map(({ source }) => source);
-    if (fitting.length === 0) return [];
+  const parts = askedAlike(rule, sources, entries).flatMap(({ asks, ways }): Condition[] => {
+    if (ways.length === 0) return [];
+    const asked = new Set(ways.flatMap((way) => way.sources));
+    const chosen = ways.map(({ variant: { kinds, chosenBy }, sources: own }): readonly Condition[] => [
+      ...(own.length === asked.size ? [] : [isOneOf('source', own)]),
+      ...(kinds === null ? [] : [isOneOf('kind', kinds)]),
+      ...(chosenBy === null ? [] : [{ op: 'meets' as const, predicate: chosenBy }]),
+    ]);
     return [
-      {
-        op: 'and',
-        parts: [
-          ...(fitting.length === sources.length ? [] : [isOneOf('source', fitting)]),
-          ...(kinds === null ? [] : [isOneOf('kind', kinds)]),
-          { op: 'meets', predicate },
-        ],
-      },
+      allOf([
+        ...(asked.size === sources.length ? [] : [isOneOf('source', [...asked])]),
+        { op: 'meets', predicate: asks },
+        // A way that says nothing further takes what the others take besides.
+        ...(chosen.some((one) => one.length === 0)
+          ? []
+          : [{ op: 'or' as const, parts: chosen.map((one) => allOf(one)) }]),
+      ]),
     ];
   });
   return parts.length === 0 ? NEVER : { op: 'or', parts };

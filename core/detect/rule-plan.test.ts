@@ -1,0 +1,90 @@
+import type { Event } from '../events/event.js';
+import { parseRules } from '../sigma/parse-rules.js';
+import type { DetectionRule } from '../sigma/rule-model.js';
+import { runInMemory } from '../wick/in-memory/run.js';
+import type { Condition } from '../wick/plan.js';
+import { makeEvents } from '../wick/tests/events.js';
+import type { LogSourceEntry, RecordsOf } from './log-sources.js';
+import { planOfRules } from './rule-plan.js';
+
+const from = Date.UTC(2026, 4, 1) * 1000;
+const window = { from, to: from + 3_600_000_000 };
+const detection = (logsource: string, asked = 'operation: script.run'): DetectionRule => {
+  const [rule] = parseRules(
+    `title: Made\nlogsource: ${logsource}\ndetection: {s: {${asked}}, condition: s}\n`,
+  );
+  return rule as DetectionRule;
+};
+/** Twenty logs of one product, told apart by what a record says of itself. */
+const logs: readonly LogSourceEntry[] = Array.from({ length: 20 }, (_, i) => ({
+  logsource: { product: 'deck', service: `log-${i}` },
+  kinds: [],
+  sources: [],
+  fields: {},
+  where: { event_code: [String(i)] },
+}));
+const records: readonly RecordsOf[] = [
+  { source: 'decks', logsource: { product: 'deck' } },
+  { source: 'unknown', logsource: {} },
+  { source: 'docks', logsource: { product: 'dock' } },
+];
+const event = (source: string, code: string, operation = 'script.run'): Event => ({
+  ...(makeEvents([{ time: new Date(from / 1000).toISOString(), kind: 'system', operation }])[0] as Event),
+  id: `${source}${code}${operation}`,
+  source,
+  event_code: code,
+});
+const events = records.flatMap(({ source }) => [
+  event(source, '3'),
+  event(source, '99'),
+  event(source, '3', 'file.read'),
+]);
+
+function found(rule: DetectionRule, entries = logs): string[] {
+  const plan = planOfRules([rule], records, entries, window, window.to);
+  const at = plan.columns.findIndex(({ slot }) => slot === 'id');
+  return runInMemory(plan, events)
+    .rows.map((row) => String(row[at]))
+    .sort();
+}
+
+/** How often records are held against a condition of the open format. */
+function countMeets(condition: Condition): number {
+  if (condition.op === 'meets') return 1;
+  return condition.op === 'and' || condition.op === 'or'
+    ? condition.parts.reduce((sum, part) => sum + countMeets(part), 0)
+    : 0;
+}
+const meetsOf = (rule: DetectionRule, of: readonly RecordsOf[]): number =>
+  planOfRules([rule], of, logs, window, window.to).steps.reduce(
+    (sum, step) => sum + (step.step === 'where' ? countMeets(step.condition) : 0),
+    0,
+  );
+
+test('a rule for a product asks each record once, whatever logs the product has', () => {
+  const rule = detection('{product: deck}');
+  expect(meetsOf(rule, records.slice(0, 1))).toBe(1);
+  // Records that do not say of what product they are count only where they say so themselves.
+  expect(found(rule)).toEqual(['decks3script.run', 'decks99script.run', 'unknown3script.run']);
+});
+
+test('a rule for one log asks for what its records say, and for its own condition once', () => {
+  const rule = detection('{product: deck, service: log-3}');
+  expect(found(rule)).toEqual(['decks3script.run', 'unknown3script.run']);
+  expect(meetsOf(rule, records)).toBe(2);
+});
+
+test('a log that calls the fields otherwise is asked by its own names', () => {
+  const renaming: LogSourceEntry = {
+    logsource: { product: 'deck', service: 'named' },
+    kinds: ['system'],
+    sources: ['decks'],
+    fields: { operation: 'event_code' },
+  };
+  expect(found(detection('{product: deck}', "operation: '99'"), [renaming])).toEqual(['decks99script.run']);
+  expect(found(detection('{product: deck}', "operation: '99'"), [])).toEqual([]);
+});
+
+test('a rule that no source can meet is asked of nothing', () => {
+  expect(found(detection('{product: hull}'))).toEqual([]);
+});
