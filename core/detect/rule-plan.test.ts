@@ -44,7 +44,7 @@ function found(rule: DetectionRule, entries = logs): string[] {
   const plan = planOfRules([rule], records, entries, window, window.to);
   const at = plan.columns.findIndex(({ slot }) => slot === 'id');
   return runInMemory(plan, events)
-    .rows.map((row) => String(row[at]))
+    .rows.map((row) => row[at] as string)
     .sort();
 }
 

@@ -109,6 +109,11 @@ export class Replay {
     return this.matches.length + this.hits.length;
   }
 
+  /** What rules matched by themselves so far, without what correlations completed. */
+  get matched(): readonly ReplayMatch[] {
+    return this.matches;
+  }
+
   /** What correlations counted so far. */
   get counted(): readonly PlacedHit<EventAt>[] {
     return this.hits;
@@ -122,14 +127,16 @@ export class Replay {
       if (rule === undefined) continue;
       if (reporting.has(position)) {
         const subjectOf = subjectReader(rule.settings.subject);
-        for (const { id, time, ...event } of matched)
+        for (const event of matched) {
+          const { id, time } = event;
           this.matches.push({
             time,
-            subject: subjectOf({ id, time, ...event }).text,
+            subject: subjectOf(event).text,
             events: [{ id, time }],
             settings: rule.settings,
             rule: position,
           });
+        }
       }
       for (const { position: correlation, rule: counting } of correlations) {
         if (!counting.refers.includes(position)) continue;

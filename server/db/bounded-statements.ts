@@ -156,11 +156,14 @@ function placesOf(pool: Pool): PersonPlaces {
 const TRIES = 3;
 const TRY_AGAIN_MILLISECONDS = 1000;
 
-/** Runs work on a connection in a read-only transaction, bounded in time and cancellable. */
+/**
+ * Runs work on a connection in a read-only transaction, bounded in time and cancellable.
+ * @param work is given the connection, and what stops the statement that runs on it
+ */
 async function* readOnly<T>(
   pool: Pool,
   limits: QueryLimits,
-  work: (client: PoolClient) => AsyncGenerator<T>,
+  work: (client: PoolClient, stop: () => void) => AsyncGenerator<T>,
 ): AsyncGenerator<T> {
   const leave = await placesOf(pool).take(whoAsks(), limits.signal);
   try {
@@ -187,7 +190,7 @@ async function* readOnly<T>(
 async function* readOnce<T>(
   pool: Pool,
   { milliseconds, signal, onRemark }: QueryLimits,
-  work: (client: PoolClient) => AsyncGenerator<T>,
+  work: (client: PoolClient, stop: () => void) => AsyncGenerator<T>,
 ): AsyncGenerator<T> {
   if (signal.aborted) throw new Failure('stopped', 'The hunt was stopped.');
   const client = await pool.connect();
@@ -212,7 +215,7 @@ async function* readOnce<T>(
       `SELECT set_config('statement_timeout', $1, true), set_config('work_mem', '256MB', true)`,
       [String(milliseconds)],
     );
-    yield* work(client);
+    yield* work(client, stopping.begin);
     await client.query('COMMIT');
     finished = true;
   } catch (error) {
@@ -238,19 +241,39 @@ export async function* streamRows(
   query: SqlQuery,
   limits: QueryLimits,
 ): AsyncGenerator<QueryResultRow[]> {
-  yield* readOnly(pool, limits, async function* (client) {
+  yield* readOnly(pool, limits, async function* (client, stop) {
     const cursor = client.query(new Cursor<QueryResultRow>(query.text, [...query.values]));
     let broken = false;
-    try {
-      for (;;) {
-        const rows = await cursor.read(FETCH).catch((error: unknown) => {
+    let isFetching = false;
+    const fetch = (): Promise<QueryResultRow[]> => {
+      isFetching = true;
+      const rows = cursor
+        .read(FETCH)
+        .catch((error: unknown) => {
           broken = true;
           throw error;
+        })
+        .finally(() => {
+          isFetching = false;
         });
+      // It is told when its turn comes; until then nobody listens.
+      rows.catch(() => undefined);
+      return rows;
+    };
+    let next = fetch();
+    try {
+      for (;;) {
+        const rows = await next;
+        const isLast = rows.length < FETCH;
+        // The database finds the next rows while these are worked on.
+        if (!isLast) next = fetch();
         if (rows.length > 0) yield rows;
-        if (rows.length < FETCH) return;
+        if (isLast) return;
       }
     } finally {
+      // Whoever wants no more does not wait for rows that were fetched ahead.
+      if (isFetching) stop();
+      await next.catch(() => undefined);
       // A cursor that has failed is closed already, and closing it again would wait for ever.
       if (!broken) await cursor.close().catch(() => undefined);
     }

@@ -88,8 +88,15 @@ async function* ahead<T, R>(
   }
 }
 
-const eventOf = (plan: Plan, values: readonly unknown[]): Event =>
-  Object.fromEntries(plan.columns.map(({ slot }, i) => [slot, values[i]])) as unknown as Event;
+/** The event of a row, without what it has not: of seventy columns an event fills about a quarter. @param values by the plan's columns */
+export function eventOf(plan: Plan, values: readonly unknown[]): Event {
+  const event: Record<string, unknown> = {};
+  for (const [i, { slot }] of plan.columns.entries()) {
+    const value = values[i] ?? null;
+    if (value !== null) event[slot] = value;
+  }
+  return event as unknown as Event;
+}
 
 /** Runs rules over stored time, as if it were live. */
 export class Replays {

@@ -13,13 +13,14 @@ import { withWindow } from '../../core/wick/ways/with-window.js';
 import { Failure } from '../failure.js';
 import type { HuntRunner, RunOptions } from '../hunts/runner.js';
 import { detectionsUnder, sourcesOf, type ReadText } from '../rules/reading.js';
-import type { Replays } from '../rules/replays.js';
+import { eventOf, type Replays } from '../rules/replays.js';
 import { VERDICTS_OF_EVENTS } from './sql.js';
 
 /** Events that are held of what a rule matches or counts; a rule with more is studied over a shorter time. */
 const MAX_STUDIED = 120_000;
-/** From so many on it is looked which of them count for nothing. */
+/** From so many on it is looked which of them count for nothing, and again after so many more. */
 const MANY_HELD = 60_000;
+const LOOKED_AGAIN = 20_000;
 /** Other events are looked at on so many days, so many each. */
 const SAMPLED_DAYS = 10;
 const SAMPLED_A_DAY = 200;
@@ -63,25 +64,22 @@ const judgedBy =
     return said;
   };
 
-/** An event without what it has not, and without its record as it came in: many are held, and handed to a thread. */
-const slim = (event: Event): Event =>
-  Object.fromEntries(
-    Object.entries(event).filter(([name, value]) => name !== 'raw' && value !== null && value !== undefined),
-  ) as unknown as Event;
+/** An event without its record as it came in: many are held, and handed to a thread. */
+const slim = ({ raw: _raw, ...event }: Event): Event => event;
 
 const groupKey = (rule: number, group: Readonly<Record<string, string>>): string =>
   `${rule} ${JSON.stringify(Object.values(group))}`;
 
 /** Tells whether what a hit counts for has completed for its group. */
-function completedGroups(replay: Replay | null): (hit: PlacedHit<EventAt>) => boolean {
-  const groups = new Set(replay?.windows().map(({ rule, group }) => groupKey(rule, group)));
+function completedGroups(windows: readonly SweptWindow<EventAt>[]): (hit: PlacedHit<EventAt>) => boolean {
+  const groups = new Set(windows.map(({ rule, group }) => groupKey(rule, group)));
   return ({ correlation, group }) => groups.has(groupKey(correlation, group));
 }
 
 /** Lets go of events before a moment that were counted for nothing: a cut changes nothing where nothing completed. */
 function forgetSpent(replay: Replay, events: Map<string, Event>, before: Instant): void {
-  const completed = completedGroups(replay);
-  const held = new Set(replay.found().flatMap((match) => match.events.map(({ id }) => id)));
+  const completed = completedGroups(replay.windows());
+  const held = new Set(replay.matched.flatMap((match) => match.events.map(({ id }) => id)));
   for (const hit of replay.counted) if (completed(hit)) held.add(hit.place.id);
   for (const { place } of replay.counted)
     if (place.time < before && !held.has(place.id)) events.delete(place.id);
@@ -103,6 +101,7 @@ export async function* findMatches(
   let replay: Replay | null = null;
   const judged = judgedBy(verdicts);
   let found: () => readonly ReplayMatch[] = () => [];
+  let held = MANY_HELD;
   const spans = read.pack.rules.flatMap((rule) => (rule.type === 'correlation' ? [rule.timespan] : []));
   for await (const { done, size, matches, until } of replays.rules(read, window, options, (rows, of) => {
     replay = of;
@@ -115,13 +114,16 @@ export async function* findMatches(
   })) {
     // TypeScript does not see that the callback has run.
     const so = replay as Replay | null;
-    if (spans.length > 0 && so !== null && events.size > MANY_HELD)
+    if (spans.length > 0 && so !== null && events.size > held) {
       forgetSpent(so, events, until - Math.max(...spans));
+      held = Math.min(Math.max(MANY_HELD, events.size + LOOKED_AGAIN), MAX_STUDIED - LOOKED_AGAIN);
+    }
     found = matches;
     yield { done, matches: size };
   }
   const of = replay as Replay | null;
-  const completed = completedGroups(of);
+  const windows = of?.windows() ?? [];
+  const completed = completedGroups(windows);
   return {
     read,
     window,
@@ -130,7 +132,7 @@ export async function* findMatches(
       .sort((a, b) => a.time - b.time),
     events,
     hits: of?.counted.filter((hit) => completed(hit)) ?? [],
-    windows: of?.windows() ?? [],
+    windows,
   };
 }
 
@@ -211,10 +213,7 @@ export async function sampleOthers(
       SAMPLED_A_DAY,
       options,
     );
-    for (const values of rows)
-      events.push(
-        slim(Object.fromEntries(plan.columns.map(({ slot }, i) => [slot, values[i]])) as unknown as Event),
-      );
+    for (const values of rows) events.push(slim(eventOf(plan, values)));
   }
   // One of the sample stands for at least so many: a day holds at least what was taken of it.
   return { events, factor: step };
