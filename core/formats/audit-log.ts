@@ -65,6 +65,9 @@ const saysNothing = (name: string, value: string): boolean =>
   value === '(null)' ||
   ((value === '4294967295' || value === '-1') && (name === 'auid' || name === 'ses'));
 
+/** A name that the daemon put in the place of a number, and did not know. */
+const isNoName = (value: string): boolean => value === 'unset' || /^unknown\(\d{1,10}\)$/.test(value);
+
 type Texts = Record<string, string>;
 
 /** The first that says something counts. */
@@ -75,17 +78,27 @@ function put(into: Texts, name: string, value: string): void {
   else if (!Object.hasOwn(into, name)) into[name] = value;
 }
 
-function readPairs(type: string, text: string, from: number, until: number, into: Texts): void {
+function readPairs(
+  type: string,
+  text: string,
+  from: number,
+  until: number,
+  into: Texts,
+  says: (name: string, value: string) => boolean,
+): void {
   eachPair(text, from, until, (name, written, quote) => {
     if (quote === "'") {
       // A message inside of the message: what programs of user space say.
-      readPairs(type, written, 0, written.length, into);
+      readPairs(type, written, 0, written.length, into, says);
       return;
     }
     const value = quote === '' ? valueOf(type, name, written) : written;
-    if (!saysNothing(name, value)) put(into, name, value);
+    if (says(name, value)) put(into, name, value);
   });
 }
+
+const saysOfRecord = (name: string, value: string): boolean => !saysNothing(name, value);
+const saysOfNames = (name: string, value: string): boolean => !saysNothing(name, value) && !isNoName(value);
 
 interface Part {
   readonly type: string;
@@ -96,10 +109,10 @@ interface Part {
 function readPart(type: string, body: string): Part {
   const at = body.indexOf(SEPARATOR);
   const fields: Texts = {};
-  readPairs(type, body, 0, at < 0 ? body.length : at, fields);
+  readPairs(type, body, 0, at < 0 ? body.length : at, fields, saysOfRecord);
   if (at < 0) return { type, fields, enriched: null };
   const enriched: Texts = {};
-  readPairs(type, body, at + 1, body.length, enriched);
+  readPairs(type, body, at + 1, body.length, enriched, saysOfNames);
   return { type, fields, enriched };
 }
 

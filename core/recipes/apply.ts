@@ -139,20 +139,22 @@ function readMore(text: string, { as, columns, delimiter }: Expansion): JsonObje
   }
 }
 
-/** The text behind a word, where it is there. */
-function textAfter(text: string, word: string | undefined): string {
-  const at = word === undefined ? -1 : text.indexOf(word);
-  return at < 0 || word === undefined ? text.trim() : text.slice(at + word.length).trim();
+/** The text behind a word and before another, where they are there. */
+function textBetween(text: string, { after, until }: Expansion): string {
+  const at = after === undefined ? -1 : text.indexOf(after);
+  const rest = at < 0 || after === undefined ? text : text.slice(at + after.length);
+  const end = until === undefined ? -1 : rest.indexOf(until);
+  return (end < 0 ? rest : rest.slice(0, end)).trim();
 }
 
 /** Fields that a field holds as text, put beside the others or under a name of their own. */
 function compileExpand(recipe: Recipe): Expand {
   const steps = (recipe.expand ?? []).map((step): Expand => {
-    const { from, into, after } = step;
+    const { from, into } = step;
     const read = fieldReader(from);
     return (fields) => {
       const text = read(fields);
-      const more = typeof text === 'string' ? readMore(textAfter(text, after), step) : null;
+      const more = typeof text === 'string' ? readMore(textBetween(text, step), step) : null;
       if (more === null) return fields;
       // What the record itself names goes before what is found inside.
       return into === undefined ? { ...more, ...fields } : { ...fields, [into]: more };

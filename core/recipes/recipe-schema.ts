@@ -165,6 +165,13 @@ export const recipeSchema = {
             maxLength: 100,
             description: 'the fields stand behind this, such as "@cee:"; without it, they are the whole text',
           },
+          until: {
+            type: 'string',
+            minLength: 1,
+            maxLength: 100,
+            description:
+              'the fields stand before this; without it, or where it is absent, they go on to the end',
+          },
           columns: {
             type: 'array',
             items: path,
@@ -315,6 +322,7 @@ export interface Recipe {
     readonly as: 'key-value' | 'json' | 'csv';
     readonly into?: string;
     readonly after?: string;
+    readonly until?: string;
     readonly columns?: readonly string[];
     readonly delimiter?: string;
   }[];

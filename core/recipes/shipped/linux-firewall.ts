@@ -7,7 +7,8 @@ export const linuxFirewall: Recipe = {
   title: 'Firewall lines of the Linux kernel',
   version: 1,
   format: 'syslog',
-  expand: [{ from: 'message', as: 'key-value' }],
+  // An error of the network quotes the packet that it is about, behind a bracket: a stranger may have written that.
+  expand: [{ from: 'message', as: 'key-value', until: ' [SRC=' }],
   logsource: { category: 'firewall', product: 'linux' },
   time: { from: 'timestamp', as: 'syslog' },
   constants: { kind: 'system' },

@@ -76,7 +76,7 @@ it.each([
     },
   ],
   ['postfix', { 'system mail.reject blocked': 1, 'system mail.deliver success': 1 }],
-  ['linux-firewall', { 'network firewall.decision blocked': 1, 'network firewall.decision allowed': 1 }],
+  ['linux-firewall', { 'network firewall.decision blocked': 6, 'network firewall.decision allowed': 4 }],
   [
     'linux-auth',
     {
@@ -85,14 +85,29 @@ it.each([
       'acting acting.start failure': 2,
     },
   ],
-  ['journald', { 'signin session.start failure': 1, 'signin session.start success': 1 }],
+  [
+    'journald',
+    {
+      'signin session.start failure': 2,
+      'signin session.start success': 1,
+      'acting acting.start success': 3,
+      'account account.create success': 1,
+    },
+  ],
   [
     'linux-audit',
     {
-      'process process.start success': 1,
-      'signin session.start failure': 1,
+      // One each of a wrong password and a name that does not exist, of which seven records tell.
+      'signin session.start failure': 2,
+      'signin session.start success': 1,
+      'signin session.end success': 1,
+      'acting acting.start success': 1,
+      'process process.start success': 6,
+      'object object.access failure': 1,
       'account account.create success': 1,
-      'log audit.changed success': 1,
+      'account account.delete success': 1,
+      'account password.change success': 1,
+      'log audit.changed success': 3,
     },
   ],
   [
@@ -133,18 +148,40 @@ it('who, whence and what are where every source has them', () => {
   });
   expect(of('linux-audit', 'process.start', 'success')).toMatchObject({
     user: 'teo.marrash',
-    command_line: 'cat /etc/shadow',
+    process_path: '/usr/bin/bash',
     event_code: 'SYSCALL',
   });
+  expect(of('linux-audit', 'object.access', 'failure')).toMatchObject({
+    user: 'teo.marrash',
+    command_line: 'cat /etc/shadow',
+    resource: '/etc/shadow',
+  });
+  // The daemon knows no name of whoever was just made, and says so: that is no name.
+  expect(of('linux-audit', 'account.create', 'success')).toMatchObject({
+    user: 'teo.marrash',
+    target_id: '1003',
+  });
+  expect(of('linux-audit', 'account.create', 'success')).not.toHaveProperty('target_user');
+  expect(of('linux-audit', 'audit.changed', 'success')).toMatchObject({ user: 'root' });
   expect(of('linux-firewall', 'firewall.decision', 'blocked')).toMatchObject({
     src_ip: '198.18.40.77',
-    dst_port: 22,
+    dst_port: 3389,
     protocol: 'TCP',
   });
   expect(of('web-access', 'web.request', 'success')).toMatchObject({ resource: '/', status_code: '200' });
   expect(of('postfix', 'mail.deliver', 'success')).toMatchObject({
     target_user: 'root@mail.skerry-line.example',
   });
+});
+
+it('a packet that an error of the network quotes is not taken for the packet itself', () => {
+  const { text } = fixtures.find((one) => one.name === 'linux-firewall') ?? { text: '' };
+  const quoting = readAll('linux-firewall', text).events.filter(({ message }) =>
+    String(message).includes('[SRC='),
+  );
+  expect(quoting).toHaveLength(1);
+  expect(quoting[0]).toMatchObject({ src_ip: '198.18.40.77', dst_ip: '198.18.40.10', protocol: 'ICMP' });
+  expect(quoting[0]).not.toHaveProperty('dst_port');
 });
 
 it('what a sender can write does not speak for the server', () => {
