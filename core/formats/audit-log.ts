@@ -38,11 +38,21 @@ const isHex = (text: string): boolean =>
 
 const decoder = new TextDecoder();
 
+/** What a hexadecimal digit, 0 to 9 or A to F, stands for. */
+const digitOf = (text: string, at: number): number => {
+  const code = text.charCodeAt(at);
+  return code < 58 ? code - 48 : code - 55;
+};
+
 function fromHex(text: string): string {
-  const bytes = Uint8Array.from({ length: text.length / 2 }, (_, i) =>
-    parseInt(text.slice(2 * i, 2 * i + 2), 16),
-  );
-  return decoder.decode(bytes);
+  const bytes = new Uint8Array(text.length / 2);
+  let isPlain = true;
+  for (let i = 0; i < bytes.length; i++) {
+    const byte = digitOf(text, 2 * i) * 16 + digitOf(text, 2 * i + 1);
+    bytes[i] = byte;
+    isPlain &&= byte < 128;
+  }
+  return isPlain && bytes.length < 1000 ? String.fromCharCode(...bytes) : decoder.decode(bytes);
 }
 
 /** A bare value as it was before the daemon wrote it; the words of a command line stand apart by NUL. */
@@ -102,18 +112,17 @@ const saysOfNames = (name: string, value: string): boolean => !saysNothing(name,
 
 interface Part {
   readonly type: string;
+  /** With the type among them. */
   readonly fields: Texts;
-  readonly enriched: Texts | null;
 }
 
-function readPart(type: string, body: string): Part {
+/** @param enriched takes the names that the daemon put behind the record in the place of numbers, of all parts together */
+function readPart(type: string, body: string, enriched: Texts): Part {
   const at = body.indexOf(SEPARATOR);
-  const fields: Texts = {};
+  const fields: Texts = { type };
   readPairs(type, body, 0, at < 0 ? body.length : at, fields, saysOfRecord);
-  if (at < 0) return { type, fields, enriched: null };
-  const enriched: Texts = {};
-  readPairs(type, body, at + 1, body.length, enriched, saysOfNames);
-  return { type, fields, enriched };
+  if (at >= 0) readPairs(type, body, at + 1, body.length, enriched, saysOfNames);
+  return { type, fields };
 }
 
 /** The arguments of a program that was started, in their order; long ones come in pieces (`a1[0]`). */
@@ -144,6 +153,7 @@ export const auditLog: Format = {
   cutter: () => joinById(lineCutter(), idOf, isEnd),
   reader: () => (record) => {
     const parts: Part[] = [];
+    const enriched: Texts = {};
     let time = '';
     let serial = '';
     let node: string | undefined;
@@ -154,7 +164,7 @@ export const auditLog: Format = {
       node ??= from;
       time ||= moment;
       serial ||= number;
-      if (type !== 'EOE') parts.push(readPart(type, body));
+      if (type !== 'EOE') parts.push(readPart(type, body, enriched));
     }
     const types = [...new Set(parts.map(({ type }) => type))];
     const [first] = types;
@@ -167,19 +177,15 @@ export const auditLog: Format = {
         ? parts
         : [...parts].sort((a, b) => Number(b.type === 'EXECVE') - Number(a.type === 'EXECVE'));
     const fields: Record<string, JsonObject[string]> = { ...ordered[0]?.fields };
-    let enriched: Texts | null = null;
-    for (const [i, part] of ordered.entries()) {
-      if (i > 0) takeUp(part.fields, fields as Texts);
-      if (part.enriched !== null) takeUp(part.enriched, (enriched ??= {}));
-    }
+    for (const part of ordered.slice(1)) takeUp(part.fields, fields as Texts);
     fields['type'] = types.length === 1 ? first : types;
     fields['time'] = time;
     fields['serial'] = serial;
     fields['event'] = first;
     if (node !== undefined) fields['node'] = node;
     if (words.length > 0) fields['command_line'] = words.join(' ');
-    if (enriched !== null && Object.keys(enriched).length > 0) fields['enriched'] = enriched;
-    if (parts.length > 1) fields['parts'] = parts.map(({ type, fields: own }) => ({ type, ...own }));
+    if (Object.keys(enriched).length > 0) fields['enriched'] = enriched;
+    if (parts.length > 1) fields['parts'] = parts.map((part) => part.fields);
     return { fields };
   },
 };
