@@ -57,3 +57,7 @@ export function span(seconds: number): string {
   }
   return `${Math.round(seconds)} s`;
 }
+
+/** A text of at most so many characters: what is longer ends in `…`. */
+export const shortened = (text: string, most: number): string =>
+  text.length > most ? `${[...text].slice(0, Math.max(1, most - 1)).join('')}…` : text;

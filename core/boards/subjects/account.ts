@@ -1,11 +1,20 @@
-import { about, card, inColumns, OWN_CARDS, shared, state, type SubjectBoard } from './subject-board.js';
+import {
+  about,
+  card,
+  inColumns,
+  OWN_CARDS,
+  shared,
+  state,
+  tellings,
+  type SubjectBoard,
+} from './subject-board.js';
 
 /** The dossier of a cloud account. */
 export const account: SubjectBoard = {
   kind: 'account',
   lanes: [
     { name: 'sign-in', kinds: ['signin', 'acting'] },
-    { name: 'rights', kinds: ['rights', 'account'] },
+    { name: 'rights', kinds: ['rights', 'account'], tells: tellings.rights },
     { name: 'changes', kinds: ['cloud'] },
     { name: 'storage', kinds: ['object', 'query'], height: 'records' },
     { name: 'network', kinds: ['network'] },

@@ -1,16 +1,16 @@
-import { about, card, inColumns, OWN_CARDS, shared, type SubjectBoard } from './subject-board.js';
+import { about, card, inColumns, OWN_CARDS, shared, tellings, type SubjectBoard } from './subject-board.js';
 
 /** The dossier of an address. */
 export const address: SubjectBoard = {
   kind: 'address',
   lanes: [
     { name: 'sign-in', kinds: ['signin'] },
-    { name: 'acting', kinds: ['acting', 'rights', 'account'] },
+    { name: 'acting', kinds: ['acting', 'rights', 'account'], tells: tellings.acting },
     { name: 'data', kinds: ['query', 'object'], height: 'records' },
     { name: 'cloud', kinds: ['cloud'] },
     { name: 'web', kinds: ['web'] },
     { name: 'network', kinds: ['network', 'dns'] },
-    { name: 'findings', kinds: ['finding'] },
+    { name: 'findings', kinds: ['finding'], tells: tellings.findings },
   ],
   firsts: [
     { what: 'operation', pair: 'address and operation', column: 'operation' },

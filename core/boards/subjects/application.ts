@@ -1,12 +1,12 @@
-import { about, card, inColumns, OWN_CARDS, shared, type SubjectBoard } from './subject-board.js';
+import { about, card, inColumns, OWN_CARDS, shared, tellings, type SubjectBoard } from './subject-board.js';
 
 /** The dossier of an application. */
 export const application: SubjectBoard = {
   kind: 'application',
   lanes: [
     { name: 'sign-in', kinds: ['signin'] },
-    { name: 'rights', kinds: ['rights', 'account'] },
-    { name: 'acting', kinds: ['acting'] },
+    { name: 'rights', kinds: ['rights', 'account'], tells: tellings.rights },
+    { name: 'acting', kinds: ['acting'], tells: tellings.acting },
     { name: 'data', kinds: ['query', 'object'], height: 'records' },
     { name: 'web', kinds: ['web', 'network'] },
     { name: 'software', kinds: ['software', 'process', 'system'] },

@@ -1,15 +1,15 @@
-import { inColumns, OWN_CARDS, shared, state, type SubjectBoard } from './subject-board.js';
+import { inColumns, OWN_CARDS, shared, state, tellings, type SubjectBoard } from './subject-board.js';
 
 /** The dossier of a host. */
 export const host: SubjectBoard = {
   kind: 'host',
   lanes: [
     { name: 'sign-in', kinds: ['signin', 'acting'] },
-    { name: 'programs', kinds: ['process'] },
+    { name: 'programs', kinds: ['process'], tells: tellings.programs },
     { name: 'software', kinds: ['software', 'system'] },
-    { name: 'rights', kinds: ['rights', 'account'] },
+    { name: 'rights', kinds: ['rights', 'account'], tells: tellings.rights },
     { name: 'network', kinds: ['network', 'dns', 'web'] },
-    { name: 'findings', kinds: ['finding'] },
+    { name: 'findings', kinds: ['finding'], tells: tellings.findings },
     { name: 'logs', kinds: ['log'] },
   ],
   firsts: [

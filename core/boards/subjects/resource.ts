@@ -1,14 +1,23 @@
-import { about, card, inColumns, OWN_CARDS, shared, state, type SubjectBoard } from './subject-board.js';
+import {
+  about,
+  card,
+  inColumns,
+  OWN_CARDS,
+  shared,
+  state,
+  tellings,
+  type SubjectBoard,
+} from './subject-board.js';
 
 /** The dossier of a resource. */
 export const resource: SubjectBoard = {
   kind: 'resource',
   lanes: [
     { name: 'changes', kinds: ['cloud', 'system'] },
-    { name: 'rights', kinds: ['rights', 'account'] },
+    { name: 'rights', kinds: ['rights', 'account'], tells: tellings.rights },
     { name: 'reads', kinds: ['object', 'query'], height: 'records' },
     { name: 'network', kinds: ['network', 'web'] },
-    { name: 'findings', kinds: ['finding'] },
+    { name: 'findings', kinds: ['finding'], tells: tellings.findings },
   ],
   firsts: [{ what: 'operation', pair: 'resource and operation', column: 'operation' }],
   neighbours: [{ pair: 'resource and operation', by: 'operation' }],

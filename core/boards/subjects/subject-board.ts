@@ -10,7 +10,31 @@ export interface Lane {
   readonly kinds: readonly Kind[];
   /** What its marks are as high as, where that is not how many there are. */
   readonly height?: 'records';
+  /** What is told of it in words, where more happened than usual. */
+  readonly tells?: Telling;
 }
+
+/** Different values of a lane's events that say more than how many there were. */
+export interface Telling {
+  /** An expression of the hunt language. */
+  readonly value: string;
+  /** What stands between two of them. */
+  readonly between: ', ' | ', then ';
+  /** What stands behind the last. */
+  readonly after?: string;
+  /** How many different ones there must be to be worth telling. */
+  readonly least?: number;
+  /** Whether they are names as systems write them. */
+  readonly names?: boolean;
+}
+
+/** Tellings that several kinds share. */
+export const tellings = {
+  rights: { value: 'coalesce(group_name, operation)', between: ', ' },
+  acting: { value: 'acting_as', between: ', ', names: true },
+  programs: { value: 'elevation', between: ', then ', after: ' rights', least: 2 },
+  findings: { value: 'finding', between: ', ' },
+} as const satisfies Record<string, Telling>;
 
 /** What may be new of a subject: values of the other side of a pair of which sightings are kept. */
 export interface FirstOf {
@@ -79,9 +103,20 @@ const listed = (kinds: readonly Kind[]): string =>
 const laneOf = ([lane, ...more]: readonly Lane[]): string =>
   lane === undefined ? 'null' : `if(${listed(lane.kinds)}, '${lane.name}', ${laneOf(more)})`;
 
-/** The hunt behind the lanes: how many events, and how many records, on each lane by outcome. */
+/** What is told of an event on its lane; null where nothing is. */
+const tellsOf = ([lane, ...more]: readonly Lane[]): string =>
+  lane === undefined
+    ? 'null'
+    : lane.tells === undefined
+      ? tellsOf(more)
+      : `if(${listed(lane.kinds)}, ${lane.tells.value}, ${tellsOf(more)})`;
+
+/**
+ * The hunt behind the lanes: how many events, and how many records, on each lane by outcome, and by what is told of
+ * them.
+ */
 export const lanesHunt = ({ kind, lanes }: SubjectBoard, minutes: number): string =>
-  `${about(kind, lanes.flatMap((lane) => lane.kinds).join(', '))}set lane = ${laneOf(lanes)}\ntally count() as events, sum(records) as records per lane, outcome, every ${minutes}m`;
+  `${about(kind, lanes.flatMap((lane) => lane.kinds).join(', '))}set lane = ${laneOf(lanes)}\nset tells = ${tellsOf(lanes)}\ntally count() as events, sum(records) as records per lane, outcome, tells, every ${minutes}m`;
 
 /** The same by the hour, for what is usual. */
 export const usualLanesHunt = ({ kind, lanes }: SubjectBoard): string =>

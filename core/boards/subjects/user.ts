@@ -1,13 +1,13 @@
-import { about, card, inColumns, OWN_CARDS, shared, type SubjectBoard } from './subject-board.js';
+import { about, card, inColumns, OWN_CARDS, shared, tellings, type SubjectBoard } from './subject-board.js';
 
 /** The dossier of a user. */
 export const user: SubjectBoard = {
   kind: 'user',
   lanes: [
     { name: 'sign-in', kinds: ['signin'] },
-    { name: 'rights', kinds: ['rights', 'account'] },
-    { name: 'acting', kinds: ['acting'] },
-    { name: 'programs', kinds: ['process', 'software', 'log'] },
+    { name: 'rights', kinds: ['rights', 'account'], tells: tellings.rights },
+    { name: 'acting', kinds: ['acting'], tells: tellings.acting },
+    { name: 'programs', kinds: ['process', 'software', 'log'], tells: tellings.programs },
     { name: 'data', kinds: ['query', 'object'], height: 'records' },
     { name: 'cloud', kinds: ['cloud'] },
     { name: 'network', kinds: ['network', 'dns', 'web'] },

@@ -13,6 +13,7 @@ import {
   laneMarks,
   laneRemark,
   laneTotal,
+  placeOfRemark,
   markHeight,
   usualBands,
 } from './lane-marks.js';
@@ -26,6 +27,7 @@ const AXIS = 18;
 const NEAR = 36;
 /** Text is about so wide, pixels a character. */
 const LETTER = 6.4;
+const MONO_LETTER = 7.4;
 
 const arch = (x: number, y: number, height: number, above: boolean): string => {
   const straight = Math.max(0, height - 3.5);
@@ -159,11 +161,17 @@ export function Lanes(props: LanesProps): JSX.Element {
                 ))}
                 {remark !== null && (
                   <text
-                    className="lane-remark"
+                    className={remark.names ? 'lane-remark mono' : 'lane-remark'}
                     y={y(i) - 3}
-                    {...(middle(remark.time) + 10 + remark.text.length * LETTER < NAMES + plot
-                      ? { x: middle(remark.time) + 8 }
-                      : { x: middle(remark.time) - 8, textAnchor: 'end' })}
+                    {...placeOfRemark(
+                      own.filter((mark) => mark.through).map(({ time }) => middle(time)),
+                      {
+                        after: middle(remark.after),
+                        before: middle(remark.before),
+                        width: remark.text.length * (remark.names ? MONO_LETTER : LETTER),
+                      },
+                      [NAMES, NAMES + plot],
+                    )}
                   >
                     {remark.text}
                   </text>

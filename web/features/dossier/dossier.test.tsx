@@ -4,7 +4,7 @@ import { lanesHunt } from '../../../core/boards/subjects/subject-board.js';
 import { dossierOf } from '../../tests/examples.js';
 import { fakeApi, lines, refuse, show, whereAmI } from '../../tests/page.js';
 import { DossierPage } from './DossierPage.js';
-import { gatherAlerts, laneMarks, laneRemark, markHeight, usualBands } from './lane-marks.js';
+import { gatherAlerts, laneMarks, laneRemark, markHeight, placeOfRemark, usualBands } from './lane-marks.js';
 
 const window = { from: '2026-11-28T00:00:00Z', to: '2026-11-29T00:00:00Z' };
 const column = (name: string, type: string) => ({ name, type, field: null });
@@ -153,21 +153,64 @@ describe('marks on lanes', () => {
 
   it('tell what got through from what did not', () => {
     expect(marks.get('sign-in')).toEqual([
-      { time: Date.parse('2026-11-28T06:30:00Z'), through: false, events: 31, records: 0 },
-      { time: Date.parse('2026-11-28T07:00:00Z'), through: true, events: 1, records: 0 },
-      { time: Date.parse('2026-11-28T07:00:00Z'), through: false, events: 2, records: 0 },
+      { time: Date.parse('2026-11-28T06:30:00Z'), through: false, events: 31, records: 0, tells: [] },
+      { time: Date.parse('2026-11-28T07:00:00Z'), through: true, events: 1, records: 0, tells: [] },
+      { time: Date.parse('2026-11-28T07:00:00Z'), through: false, events: 2, records: 0, tells: [] },
     ]);
   });
 
   it('are logarithmic, and never higher than their lane', () => {
     if (signIn === undefined || data === undefined) throw new Error('lanes are missing');
-    const mark = (events: number, records = 0) => ({ time: 0, through: true, events, records });
+    const mark = (events: number, records = 0) => ({ time: 0, through: true, events, records, tells: [] });
     expect(markHeight(signIn, mark(1))).toBe(5.5);
     expect(markHeight(signIn, mark(1e6))).toBe(10);
     expect(markHeight(data, mark(2, 100))).toBeCloseTo(4.74);
     expect(laneRemark(signIn, marks.get('sign-in') ?? [], 3)?.text).toBe('33 refused, then in');
     expect(laneRemark(signIn, marks.get('sign-in') ?? [], 40)).toBeNull();
     expect(laneRemark(data, marks.get('data') ?? [], 200)?.text).toBe('184,000 records');
+  });
+
+  it('a lane tells in words what was more than usual', () => {
+    const of = (name: string) => subjectBoards.user.lanes.find((lane) => lane.name === name) as never;
+    const mark = (time: number, ...tells: string[]) => ({
+      time,
+      through: true,
+      events: 1,
+      records: 0,
+      tells,
+    });
+    const acted = [mark(200, 'adm-penhale'), mark(100, 'ottilie.brandt', 'ottilie.brandt')];
+    expect(laneRemark(of('acting'), acted, 0)).toEqual({
+      after: 200,
+      before: 100,
+      text: 'ottilie.brandt, adm-penhale',
+      names: true,
+    });
+    expect(laneRemark(of('acting'), acted, 2)).toBeNull();
+    expect(laneRemark(of('programs'), [mark(1, 'limited'), mark(2, 'full')], 0)?.text).toBe(
+      'limited, then full rights',
+    );
+    // Rights that never change say nothing.
+    expect(laneRemark(of('programs'), [mark(1, 'default'), mark(2, 'default')], 0)).toBeNull();
+    const many = ['a', 'b', 'c', 'd', 'e'].map((name, i) => mark(i, name));
+    expect(laneRemark(of('acting'), many, 0)?.text).toBe('a, b, c and 2 more');
+    // What a stranger may have written is made visible, and ends.
+    const long = laneRemark(of('acting'), [mark(1, `\u202e${'x'.repeat(300)}`)], 0)?.text ?? '';
+    expect(long).not.toContain('\u202e');
+    expect(long.length).toBeLessThan(50);
+  });
+
+  it('what is written on a lane crosses no mark', () => {
+    const at = (marks: number[], own: number) =>
+      placeOfRemark(marks, { after: own, before: own, width: 80 }, [0, 400]);
+    expect(at([100], 100)).toEqual({ x: 108, textAnchor: 'start' });
+    expect(at([100, 130, 150], 100)).toEqual({ x: 158, textAnchor: 'start' });
+    expect(at([100, 380], 380)).toEqual({ x: 372, textAnchor: 'end' });
+    expect(at([100, 350, 380], 380)).toEqual({ x: 342, textAnchor: 'end' });
+    // Nearer before than behind.
+    expect(at([150, 170, 240, 300], 170)).toEqual({ x: 142, textAnchor: 'end' });
+    const crowded = Array.from({ length: 40 }, (_, i) => i * 10);
+    expect(at(crowded, 200)).toEqual({ x: 192, textAnchor: 'end' });
   });
 
   it('alerts near each other share a fan', () => {

@@ -1,7 +1,9 @@
 import { DateTime } from 'luxon';
+import { visibleText } from '../../../core/text/visible.js';
+import { shortened } from '../../ui/format.js';
 import type { HuntColumn } from '../../../core/wire/hunts.js';
 import type { HuntRow } from '../../api/hunt-stream.js';
-import type { Lane } from '../../../core/boards/subjects/subject-board.js';
+import type { Lane, Telling } from '../../../core/boards/subjects/subject-board.js';
 
 /** One mark of a lane: how many got through, or did not, in one stretch of time. */
 export interface LaneMark {
@@ -10,6 +12,8 @@ export interface LaneMark {
   readonly through: boolean;
   readonly events: number;
   readonly records: number;
+  /** What is told of its events. */
+  readonly tells: readonly string[];
 }
 
 const REFUSED: ReadonlySet<unknown> = new Set(['failure', 'blocked']);
@@ -22,6 +26,7 @@ export function laneMarks(
   const at = (name: string): number => columns.findIndex((column) => column.name === name);
   const time = columns.findIndex(({ type }) => type === 'time');
   const [lane, outcome, events, records] = [at('lane'), at('outcome'), at('events'), at('records')];
+  const tells = at('tells');
   const found = new Map<string, Map<string, LaneMark>>();
   for (const row of rows) {
     const name = row[lane];
@@ -36,6 +41,7 @@ export function laneMarks(
       through,
       events: (before?.events ?? 0) + Number(row[events] ?? 0),
       records: (before?.records ?? 0) + Number(row[records] ?? 0),
+      tells: [...(before?.tells ?? []), ...(typeof row[tells] === 'string' ? [row[tells]] : [])],
     });
     found.set(name, marks);
   }
@@ -53,25 +59,69 @@ export function markHeight({ height }: Lane, { events, records }: LaneMark): num
 export const laneTotal = (lane: Lane, marks: readonly LaneMark[]): number =>
   marks.reduce((sum, { events, records }) => sum + (lane.height === 'records' ? records : events), 0);
 
-/** The one thing worth writing on a lane, and the mark it stands at; null where nothing is. */
-export function laneRemark(
-  lane: Lane,
+/** What is written on a lane. */
+export interface LaneRemark {
+  /** The moment of the mark that it stands behind. */
+  readonly after: number;
+  /** The moment of the mark that it stands before, where there is no room behind the other. */
+  readonly before: number;
+  readonly text: string;
+  /** Whether it is names as systems write them. */
+  readonly names: boolean;
+}
+
+/** Different values that are told, at most; and the longest that are. */
+const MAX_TOLD = 3;
+const MAX_LETTERS = 40;
+
+const standing = (time: number, text: string): LaneRemark => ({
+  after: time,
+  before: time,
+  text,
+  names: false,
+});
+
+/** What is told of a lane's events in words; null where no more happened than usual, or nothing that says more. */
+function toldRemark(
+  { between, after = '', least = 1, names = false }: Telling,
   marks: readonly LaneMark[],
-  usual: number,
-): { readonly time: number; readonly text: string } | null {
+): LaneRemark | null {
+  const inOrder = [...marks].sort((a, b) => a.time - b.time);
+  const values = [...new Set(inOrder.flatMap(({ tells }) => tells))];
+  const [first, last] = [inOrder[0], inOrder.at(-1)];
+  if (first === undefined || last === undefined || values.length < least || values.length === 0) return null;
+  let shown = values.slice(0, MAX_TOLD).map(visibleText);
+  while (shown.length > 1 && shown.join(between).length > MAX_LETTERS) shown = shown.slice(0, -1);
+  const left = values.length - shown.length;
+  const text = shown.map((one) => shortened(one, MAX_LETTERS)).join(between);
+  return {
+    after: last.time,
+    before: first.time,
+    text: left > 0 ? `${text} and ${left} more` : `${text}${after}`,
+    names,
+  };
+}
+
+/**
+ * The one thing worth writing on a lane; null where nothing is.
+ * @param usual how much there is of it in as much time
+ */
+export function laneRemark(lane: Lane, marks: readonly LaneMark[], usual: number): LaneRemark | null {
   const count = (value: number): string => Math.round(value).toLocaleString('en-GB');
   if (lane.height === 'records') {
     const [largest] = [...marks].sort((a, b) => b.records - a.records);
-    return largest !== undefined && largest.records > Math.max(1000, 10 * usual)
-      ? { time: largest.time, text: `${count(largest.records)} records` }
-      : null;
+    if (largest === undefined || largest.records <= Math.max(1000, 10 * usual)) return null;
+    const times = marks.filter(({ records }) => records === largest.records).length;
+    const often = times === 1 ? '' : times === 2 ? ', twice' : `, ${times} times`;
+    return standing(largest.time, `${count(largest.records)} records${often}`);
   }
+  if (lane.tells !== undefined && laneTotal(lane, marks) > usual) return toldRemark(lane.tells, marks);
   const refused = marks.filter(({ through }) => !through);
   const many = refused.reduce((sum, { events }) => sum + events, 0);
   const [heaviest] = [...refused].sort((a, b) => b.events - a.events);
   if (heaviest === undefined || many < 5 || many <= 2 * usual) return null;
   const got = marks.some(({ time, through }) => through && time >= heaviest.time);
-  return { time: heaviest.time, text: `${count(many)} refused${got ? ', then in' : ''}` };
+  return standing(heaviest.time, `${count(many)} refused${got ? ', then in' : ''}`);
 }
 
 /** Alerts that lie close together share one fan. @param near milliseconds */
@@ -107,4 +157,34 @@ export function usualBands(
     else bands.push([begin, end]);
   }
   return bands;
+}
+
+/** Between a mark and what is written beside it, pixels. */
+const BESIDE = 8;
+
+/**
+ * Where a remark is written, so that it crosses no mark: behind its own or before it, or behind or before those that lie
+ * close to that; where it stands nearest.
+ * @param marks where the marks above the line stand, pixels
+ * @param remark where the marks stand that it would be behind, or before, and how wide it is
+ * @param room from where to where the line goes
+ */
+export function placeOfRemark(
+  marks: readonly number[],
+  remark: { readonly after: number; readonly before: number; readonly width: number },
+  room: readonly [number, number],
+): { readonly x: number; readonly textAnchor: 'start' | 'end' } {
+  const need = remark.width + 2 * BESIDE;
+  const behind = [remark.after, ...marks.filter((x) => x > remark.after), room[1] + BESIDE].sort(
+    (a, b) => a - b,
+  );
+  const ahead = [remark.before, ...marks.filter((x) => x < remark.before), room[0] - BESIDE].sort(
+    (a, b) => b - a,
+  );
+  const right = behind.find((x, i) => (behind[i + 1] ?? -Infinity) - x >= need) ?? Infinity;
+  const left = ahead.find((x, i) => x - (ahead[i + 1] ?? Infinity) >= need) ?? -Infinity;
+  const [toRight, toLeft] = [right - remark.after, remark.before - left];
+  if (toRight <= toLeft && toRight < Infinity) return { x: right + BESIDE, textAnchor: 'start' };
+  // Where room is nowhere, it stands where it belongs.
+  return { x: (toLeft < Infinity ? left : remark.before) - BESIDE, textAnchor: 'end' };
 }

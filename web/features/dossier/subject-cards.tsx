@@ -53,10 +53,10 @@ function Firsts({ dossier, zone, huntAt }: StateProps): JSX.Element {
       <p className="xs soft mb-1">first time ever, and who else ever did it</p>
       <table className="table flush fixed-columns">
         <colgroup>
-          <col style={{ width: 78 }} />
+          <col style={{ width: 74 }} />
           <col />
-          <col style={{ width: dayLong ? 56 : 104 }} />
-          <col style={{ width: 108 }} />
+          <col style={{ width: dayLong ? 52 : 100 }} />
+          <col style={{ width: 98 }} />
         </colgroup>
         <thead className="visually-hidden">
           <tr>

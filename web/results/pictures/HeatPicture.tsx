@@ -8,7 +8,7 @@ import {
   walkMarks,
   type PictureProps,
 } from './picture.js';
-import { showTime } from '../../ui/format.js';
+import { showTime, shortened } from '../../ui/format.js';
 import { useWidth } from '../../ui/use-width.js';
 import { heatKey, heatOf, nameOf, shapeOf } from './shape.js';
 import { Tip, type TipAt } from './Tip.js';
@@ -99,7 +99,7 @@ export function HeatPicture({
               fontSize="12"
               fill="var(--ink-soft)"
             >
-              {cut(label(name), 16)}
+              {shortened(label(name), 16)}
             </text>
           ) : null;
         })}
@@ -116,7 +116,7 @@ export function HeatPicture({
               className="mono"
               fill="var(--ink)"
             >
-              {cut(down, room === undefined ? 24 : 14)}
+              {shortened(down, room === undefined ? 24 : 14)}
               <title>{down}</title>
             </text>
             {heat.across.map((across, x) => {
@@ -203,9 +203,6 @@ function twoLines(name: string, most: number): [string, string] {
   if (name.length <= most) return ['', name];
   const at = name.search(/[-._ /]/);
   return at > 0 && at <= most
-    ? [cut(name.slice(0, at), most), cut(name.slice(at + 1), most)]
-    : ['', cut(name, most)];
+    ? [shortened(name.slice(0, at), most), shortened(name.slice(at + 1), most)]
+    : ['', shortened(name, most)];
 }
-
-const cut = (text: string, most: number): string =>
-  text.length > most ? `${text.slice(0, Math.max(1, most - 1))}…` : text;

@@ -7,7 +7,7 @@ import world from 'world-atlas/land-110m.json';
 import { runHunt } from '../../../core/wire/endpoints/hunts.js';
 import { answerTo } from '../../api/call.js';
 import type { HuntRow } from '../../api/hunt-stream.js';
-import { count } from '../../ui/format.js';
+import { count, shortened } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 import { useWidth } from '../../ui/use-width.js';
 import { onPress, pickedOf, type PictureProps, walkMarks } from './picture.js';
@@ -46,8 +46,7 @@ function cornersOf(places: readonly Place[]): { type: 'MultiPoint'; coordinates:
 }
 
 const MAX_NAME_LENGTH = 28;
-const shortName = ({ name }: Place): string =>
-  name.length > MAX_NAME_LENGTH ? `${name.slice(0, MAX_NAME_LENGTH - 1)}…` : name;
+const shortName = ({ name }: Place): string => shortened(name, MAX_NAME_LENGTH);
 /** Dots come in three sizes, so that they can be told apart; never by exact area. */
 const classes = [
   { words: '1 to 9', from: 0, to: 10, r: 3 },

@@ -15,6 +15,7 @@ import { pairsOf } from './pairs.js';
 import { nameOf } from './shape.js';
 import { axisRoom, FigureAxis } from './FigureAxis.js';
 import { Tip, type TipAt } from './Tip.js';
+import { shortened } from '../../ui/format.js';
 
 /** Two figures a thing, side by side: blocked and let through, failed and not. */
 export function PairedPicture({
@@ -99,7 +100,7 @@ export function PairedPicture({
                 fontSize="12"
                 fill={isMarked(marked, columns[thingAt], thing) ? 'var(--ink)' : 'var(--ink-soft)'}
               >
-                {thing.length > 14 ? `${thing.slice(0, 13)}…` : thing}
+                {shortened(thing, 14)}
               </text>
             )}
           </g>

@@ -1,6 +1,6 @@
 import { useRef, type JSX } from 'react';
 import type { HuntRow } from '../../api/hunt-stream.js';
-import { count, showTime } from '../../ui/format.js';
+import { count, showTime, shortened } from '../../ui/format.js';
 import { useWidth } from '../../ui/use-width.js';
 import { cellText } from '../cells.js';
 import { onPress, pickedOf, type PictureProps } from './picture.js';
@@ -67,6 +67,7 @@ const counted = (events: unknown): string =>
 
 /** A template cut to what fits, its changing words apart from the rest. */
 function pieces(template: string, most: number): string[] {
-  const cut = template.length > most ? `${template.slice(0, Math.max(1, most - 1))}…` : template;
-  return cut.split(/(\S*\*\S*)/).filter((piece) => piece !== '');
+  return shortened(template, most)
+    .split(/(\S*\*\S*)/)
+    .filter((piece) => piece !== '');
 }
