@@ -161,6 +161,8 @@ export function usualBands(
 
 /** Between a mark and what is written beside it, pixels. */
 const BESIDE = 8;
+/** One reads on behind a mark: before it is written what would stand so much farther off, pixels. */
+const RATHER = 60;
 
 /**
  * Where a remark is written, so that it crosses no mark: behind its own or before it, or behind or before those that lie
@@ -184,7 +186,7 @@ export function placeOfRemark(
   const right = behind.find((x, i) => (behind[i + 1] ?? -Infinity) - x >= need) ?? Infinity;
   const left = ahead.find((x, i) => x - (ahead[i + 1] ?? Infinity) >= need) ?? -Infinity;
   const [toRight, toLeft] = [right - remark.after, remark.before - left];
-  if (toRight <= toLeft && toRight < Infinity) return { x: right + BESIDE, textAnchor: 'start' };
+  if (toRight <= toLeft + RATHER && toRight < Infinity) return { x: right + BESIDE, textAnchor: 'start' };
   // Where room is nowhere, it stands where it belongs.
   return { x: (toLeft < Infinity ? left : remark.before) - BESIDE, textAnchor: 'end' };
 }
