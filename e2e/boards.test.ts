@@ -226,10 +226,6 @@ test('on a wall it asks again by itself, and shows what came in', async () => {
   const wall = await page.browserContext().newPage();
   try {
     wall.setDefaultTimeout(PATIENCE_MILLISECONDS);
-    afterThis.push(async () => {
-      await wall.close();
-      await page.bringToFront();
-    });
     // A minute passes quickly here.
     await wall.evaluateOnNewDocument(() => {
       const real = window.setInterval.bind(window);

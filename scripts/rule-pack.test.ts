@@ -1,25 +1,20 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { DAY, parseInstant } from '../core/base/instant.js';
+import { DAY } from '../core/base/instant.js';
 import { loadPack, type RulePack } from '../core/sigma/pack.js';
 import { techniqueOf } from '../core/sigma/techniques.js';
 import { runHuntTests, runRuleTests } from '../core/rules/run-tests.js';
 import type { LogSourceEntry } from '../core/detect/log-sources.js';
 import { noLists } from '../core/wick/in-memory/environment.js';
-import { demoSources, generateDemo } from '../demo/generate/index.js';
-import { truthOf } from '../demo/truth.js';
-import { furnish } from './lib/demo.js';
-import { SourceCatalogue } from '../server/intake/catalogue.js';
-import { RuleSet } from '../server/intake/rule-set.js';
-import { BATCH_RECORDS, RecordStore } from '../server/intake/store-records.js';
 import { HuntRunner } from '../server/hunts/runner.js';
 import { onePool } from '../server/db/pools.js';
 import { Replays } from '../server/rules/replays.js';
 import { Rules } from '../server/rules/service.js';
 import { logSourceEntries } from '../server/rules/log-sources-sql.js';
 import { testDatabase, type TestDatabase } from '../server/tests/database.js';
+import { type DemoDatabase, demoDatabase } from '../tests/demo-database.js';
 
-const END = parseInstant('2026-11-16T00:00:00Z') ?? 0;
-const DAYS = 8;
+/** As many as the tests of the browser take, so that the world is made once for all of them. */
+const DAYS = 9;
 
 const files = readdirSync('demo/rules')
   .sort()
@@ -68,32 +63,14 @@ test('every rule is read, says what it is about, and holds its tests', () => {
 });
 
 describe('over the demo world', () => {
-  let truth: ReturnType<typeof truthOf>;
+  let demo: DemoDatabase;
   beforeAll(async () => {
-    const { pool } = database;
-    await furnish(pool);
-    const records = generateDemo({ seed: 7, end: END, days: DAYS });
-    truth = truthOf(records);
-    const catalogue = new SourceCatalogue(pool);
-    const intake = new RecordStore(pool, new RuleSet());
-    for (const [name] of demoSources) {
-      const source = await catalogue.find(name);
-      if (source === undefined) throw new Error(`The source ${name} is missing.`);
-      const own = records.filter((record) => record.source === name);
-      for (let at = 0; at < own.length; at += BATCH_RECORDS) {
-        const batch = own.slice(at, at + BATCH_RECORDS);
-        await intake.store(
-          source,
-          batch.map(({ raw }) => raw),
-          (i) => batch[i]?.received ?? 0,
-        );
-      }
-    }
-    await pool.query('ANALYZE');
+    demo = await demoDatabase(DAYS);
   }, 300_000);
+  afterAll(() => demo.database.drop());
 
   test('every step of the happening is evidence of an alert', async () => {
-    const { rows } = await database.pool.query<{ id: string; title: string }>(
+    const { rows } = await demo.database.pool.query<{ id: string; title: string }>(
       `SELECT replace(e.event_id::text, '-', '') AS id, a.title FROM alert_events e JOIN alerts a ON a.id = e.alert
         WHERE a.level IN ('medium', 'high', 'critical')`,
     );
@@ -107,13 +84,13 @@ describe('over the demo world', () => {
       'satellite',
     ];
     const told = new Set(rows.map(({ id }) => id));
-    const steps = Object.entries(truth).filter(([name]) => !honest.includes(name));
+    const steps = Object.entries(demo.truth).filter(([name]) => !honest.includes(name));
     const found = Object.fromEntries(steps.map(([name, ids]) => [name, ids.some((id) => told.has(id))]));
     expect(found).toEqual(Object.fromEntries(steps.map(([name]) => [name, true])));
   }, 300_000);
 
   test('honest noise makes some rules loud', async () => {
-    const { rows } = await database.pool.query<{ title: string; matches: number }>(
+    const { rows } = await demo.database.pool.query<{ title: string; matches: number }>(
       'SELECT title, sum(matches)::int AS matches FROM alerts GROUP BY title ORDER BY matches DESC LIMIT 6',
     );
     expect(rows.map(({ title }) => title)).toEqual(
@@ -137,12 +114,17 @@ describe('over the demo world', () => {
   ])(
     '%s finds it in the past',
     async (file, subject) => {
-      const { pool } = database;
-      const replays = new Replays(pool, new HuntRunner(onePool(pool)), new Rules(pool).reading, () => END);
+      const { pool } = demo.database;
+      const replays = new Replays(
+        pool,
+        new HuntRunner(onePool(pool)),
+        new Rules(pool).reading,
+        () => demo.world.end,
+      );
       const text = files.find(({ name }) => name === file)?.text ?? '';
       const window = {
-        from: new Date((END - 4 * DAY) / 1000).toISOString(),
-        to: new Date(END / 1000).toISOString(),
+        from: new Date((demo.world.end - 4 * DAY) / 1000).toISOString(),
+        to: new Date(demo.world.end / 1000).toISOString(),
       };
       let subjects: string[] = [];
       for await (const picture of replays.run({ text, window }, 'tester', new AbortController().signal))

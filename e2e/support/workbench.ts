@@ -1,10 +1,9 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
-import { loadDemo, readWorld, type DemoWorld } from '../../scripts/lib/demo.js';
+import { resolve } from 'node:path';
+import type { DemoWorld } from '../../scripts/lib/demo.js';
 import { putUser } from '../../server/people/service.js';
-import { filledDatabase, testDatabase, type TestDatabase } from '../../server/tests/database.js';
+import { testDatabase, type TestDatabase } from '../../server/tests/database.js';
+import { demoDatabase } from '../../tests/demo-database.js';
 
 /** The built workbench, running over a database of its own. */
 export interface Workbench {
@@ -13,16 +12,6 @@ export interface Workbench {
   /** Absent where it was started empty. */
   readonly world: DemoWorld | null;
   stop(): Promise<void>;
-}
-
-/** A database with so many days of the demo world, which is made once a run; its stories end when it was made. */
-async function demoDatabase(days: number): Promise<Pick<Workbench, 'database' | 'world'>> {
-  const folderOf = (template: string): string => join(tmpdir(), template);
-  const { database, template } = await filledDatabase(`demo_${days}`, async (pool, name) => {
-    mkdirSync(folderOf(name), { recursive: true });
-    await loadDemo(pool, folderOf(name), { end: Date.now() * 1000, days });
-  });
-  return { database, world: readWorld(folderOf(template)) ?? null };
 }
 
 /** Starts the built server, with so many days of demo data, or empty but for one administrator. */
