@@ -88,3 +88,35 @@ test('a log that calls the fields otherwise is asked by its own names', () => {
 test('a rule that no source can meet is asked of nothing', () => {
   expect(found(detection('{product: hull}'))).toEqual([]);
 });
+
+test('several rules are asked together, each of its own records', () => {
+  const plan = planOfRules(
+    [detection('{product: deck}'), detection('{product: dock}', 'operation: file.read')],
+    records,
+    logs,
+    window,
+    window.to,
+  );
+  const at = plan.columns.findIndex(({ slot }) => slot === 'id');
+  const ids = runInMemory(plan, events).rows.map((row) => row[at] as string);
+  expect(ids.sort()).toEqual([
+    'decks3script.run',
+    'decks99script.run',
+    'docks3file.read',
+    'unknown3script.run',
+  ]);
+});
+
+test('a field that is compared with another is called by the names of the log, too', () => {
+  const renaming: LogSourceEntry = {
+    logsource: { product: 'deck', service: 'named' },
+    kinds: [],
+    sources: ['decks'],
+    fields: { first: 'operation', second: 'event_code' },
+  };
+  const same = { ...event('decks', 'script.run'), id: 'same' };
+  const rule = detection('{product: deck}', "'first|fieldref': second");
+  const plan = planOfRules([rule], records, [renaming], window, window.to);
+  const at = plan.columns.findIndex(({ slot }) => slot === 'id');
+  expect(runInMemory(plan, [...events, same]).rows.map((row) => row[at])).toEqual(['same']);
+});

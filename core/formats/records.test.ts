@@ -142,6 +142,49 @@ describe('the audit log of Linux', () => {
     expect(read(second ?? '').fields).not.toHaveProperty('hostname');
   });
 
+  it('takes no words for names that say that there is none', () => {
+    const { fields } = read(
+      'type=ADD_USER msg=audit(1.0:1): pid=9 uid=0 auid=4294967295 ses=4294967295 msg=\'op=adding user id=1003 res=success\'\u001dUID="root" AUID="unset" ID="unknown(1003)"',
+    );
+    expect(fields).toMatchObject({ id: '1003', enriched: { UID: 'root' } });
+    expect(fields).not.toHaveProperty('auid');
+    expect(fields).not.toHaveProperty('ses');
+    expect(fields?.['enriched']).not.toHaveProperty('AUID');
+    expect(fields?.['enriched']).not.toHaveProperty('ID');
+    // A field of the record that is called so is as it is.
+    expect(read('type=USER_CMD msg=audit(1.0:1): acct="unset"').fields).toMatchObject({ acct: 'unset' });
+  });
+
+  it('reads hexadecimal digits as the bytes they are, in whatever writing', () => {
+    const asHex = (text: string): string =>
+      [...new TextEncoder().encode(text)]
+        .map((byte) => byte.toString(16).padStart(2, '0'))
+        .join('')
+        .toUpperCase();
+    for (const text of ['two words', 'über die Brücke', '渡し船', 'a\u0001b', 'x'.repeat(1500), '"quoted"']) {
+      const { fields } = read(`type=USER_CMD msg=audit(1.0:1): cmd=${asHex(text)}`);
+      expect(fields).toMatchObject({ cmd: text });
+    }
+    // Half a byte, and what is no digit, stay as they are.
+    expect(read('type=USER_CMD msg=audit(1.0:1): cmd=ABC').fields).toMatchObject({ cmd: 'ABC' });
+    expect(read('type=USER_CMD msg=audit(1.0:1): cmd=GGHH').fields).toMatchObject({ cmd: 'GGHH' });
+    expect(read('type=USER_CMD msg=audit(1.0:1): cmd=C3').fields).toMatchObject({ cmd: '\ufffd' });
+  });
+
+  it('a value that is called like the type of a record does not change it', () => {
+    const { fields } = read(
+      [
+        'type=SYSCALL msg=audit(1.0:7): syscall=59 comm="x" type=DAEMON_END',
+        'type=USER_CMD msg=audit(1.0:7): msg=\'cmd="y" type=DAEMON_ABORT event=DAEMON_END\'',
+      ].join('\n'),
+    );
+    expect(fields).toMatchObject({
+      type: ['SYSCALL', 'USER_CMD'],
+      event: 'SYSCALL',
+      parts: [{ type: 'SYSCALL' }, { type: 'USER_CMD' }],
+    });
+  });
+
   it('says what is no such record, and does not take numbers for texts', () => {
     expect(read('type=X nothing')).toMatchObject({ fields: null, code: 'not-audit' });
     expect(read('type=EOE msg=audit(1.0:1): ')).toMatchObject({ fields: null });
@@ -151,6 +194,25 @@ describe('the audit log of Linux', () => {
     });
     expect(recognise(`${event.join('\n')}\n`).format).toBe('audit-log');
   });
+});
+
+it('pairs inside a message are read as far as a word goes', () => {
+  const compiled = compileRecipe({
+    name: 'inner',
+    title: 'Inner',
+    version: 1,
+    format: 'syslog',
+    time: { from: 'timestamp', as: 'syslog' },
+    expand: [{ from: 'message', as: 'key-value', after: 'pairs:', until: ' [quoted ' }],
+  });
+  const read = (message: string) => compiled.read(`Nov 14 08:00:00 gate-01 app: ${message}`).fields;
+  expect(read('no=1 pairs: a=1 b=2 [quoted a=9 c=3')).toMatchObject({ a: '1', b: '2' });
+  expect(read('no=1 pairs: a=1 b=2 [quoted a=9 c=3')).not.toHaveProperty('c');
+  expect(read('no=1 pairs: a=1 b=2 [quoted a=9 c=3')).not.toHaveProperty('no');
+  // Without either word the pairs are the whole text.
+  expect(read('a=1 c=3')).toMatchObject({ a: '1', c: '3' });
+  // A word before the one that they stand behind ends nothing.
+  expect(read('x [quoted y pairs: a=4 d=5')).toMatchObject({ a: '4', d: '5' });
 });
 
 it('a message inside a message is read as a second step: behind a word, as JSON or CSV', () => {

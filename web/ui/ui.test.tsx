@@ -1,11 +1,18 @@
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { StrictMode } from 'react';
-import { ago, count, showTime, span } from './format.js';
+import { ago, count, shortened, showTime, span } from './format.js';
 import { Outcome, Severity } from './Glyphs.js';
 import { Tabs } from './Tabs.js';
 import { roundTop, Timeline, type Brush } from './Timeline.js';
 import { timeTicks } from './time-ticks.js';
 import { useKeys } from './use-keys.js';
+
+it('a text that is too long ends in a sign that says so, and no character is torn', () => {
+  expect(shortened('quay-tk-07', 10)).toBe('quay-tk-07');
+  expect(shortened('quay-tk-071', 10)).toBe('quay-tk-0…');
+  expect(shortened('⚓⛴️🛳🛳🛳🛳', 4)).not.toMatch(/[\ud800-\udbff]…$/);
+  expect(shortened('abc', 1)).toBe('a…');
+});
 
 describe('marks of a time axis', () => {
   const labels = (from: string, to: string, zone: string, most = 7): string[] =>
