@@ -288,6 +288,60 @@ describe('a STIX 2.1 bundle', () => {
     }
   });
 
+  it('gives each object what the specification requires, and nothing that its type does not know', () => {
+    // STIX 2.1, section 3.2 for all of them, 4 for domain objects, 5 for relationships, 6 for observables, 7.2 for markings
+    const common = [
+      'type spec_version id created_by_ref created modified revoked labels confidence lang external_references',
+      'object_marking_refs granular_markings extensions',
+    ].join(' ');
+    const dated = 'type spec_version id created modified';
+    const observable = 'type spec_version id';
+    const known: Record<string, readonly [required: string, optional: string]> = {
+      identity: [`${dated} name`, 'description roles identity_class sectors contact_information'],
+      report: [`${dated} name object_refs published`, 'description report_types'],
+      indicator: [
+        `${dated} pattern pattern_type valid_from`,
+        'name description indicator_types pattern_version valid_until kill_chain_phases',
+      ],
+      'attack-pattern': [`${dated} name`, 'description aliases kill_chain_phases'],
+      'observed-data': [`${dated} first_observed last_observed number_observed object_refs`, ''],
+      relationship: [`${dated} relationship_type source_ref target_ref`, 'description start_time stop_time'],
+      'marking-definition': ['type spec_version id created', 'name definition_type definition'],
+      'ipv4-addr': [`${observable} value`, 'resolves_to_refs belongs_to_refs'],
+      'ipv6-addr': [`${observable} value`, 'resolves_to_refs belongs_to_refs'],
+      'user-account': [`${observable} account_login`, 'user_id account_type display_name'],
+    };
+    const moments = ['created', 'modified', 'published', 'valid_from', 'first_observed', 'last_observed'];
+    expect(Object.keys(bundle).sort()).toEqual(['id', 'objects', 'type']);
+    for (const one of objects) {
+      const [required, optional] = known[one['type']] ?? ['a type that is not known', ''];
+      const has = Object.keys(one);
+      expect([one['type'], required.split(' ').filter((name) => !has.includes(name))]).toEqual([
+        one['type'],
+        [],
+      ]);
+      const may = new Set(`${required} ${optional} ${common}`.split(' '));
+      expect([one['type'], has.filter((name) => !may.has(name))]).toEqual([one['type'], []]);
+      expect(one['spec_version']).toBe('2.1');
+      for (const name of moments)
+        if (one[name] !== undefined)
+          expect([name, one[name]]).toEqual([
+            name,
+            expect.stringMatching(/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{3}Z$/),
+          ]);
+      // Neither a list nor a text is ever empty (3.1).
+      for (const [name, value] of Object.entries(one))
+        expect([name, Array.isArray(value) && value.length === 0, value === '']).toEqual([
+          name,
+          false,
+          false,
+        ]);
+      if (one['modified'] !== undefined) expect(one['modified'] >= one['created']).toBe(true);
+      if (one['last_observed'] !== undefined)
+        expect(one['last_observed'] >= one['first_observed']).toBe(true);
+    }
+  });
+
   it('quotes what stands in a pattern', () => {
     const evil = record({ subjects: [{ kind: 'user', name: `a' OR b\\`, role: 'attacker' }] });
     const text = reportStix(reportOf(evil, 'amber', NOW), uuidOf);

@@ -1,7 +1,10 @@
 import {
   lazy,
+  memo,
   Suspense,
+  useCallback,
   useEffect,
+  useLayoutEffect,
   useRef,
   useState,
   type JSX,
@@ -54,6 +57,11 @@ export function BoardCard({
   actions,
 }: BoardCardProps): JSX.Element {
   const { zone } = beam;
+  const latest = useRef(onPick);
+  useLayoutEffect(() => {
+    latest.current = onPick;
+  });
+  const pick: typeof onPick = useCallback((picked, at) => latest.current(picked, at), []);
   const state =
     answer === undefined || answer.status === 'waiting' || answer.status === 'running'
       ? 'counting'
@@ -88,7 +96,7 @@ export function BoardCard({
       {answer?.problem != null && (
         <CardMistake text={textOf(card, answer)} answer={answer} {...(onMend && { onMend })} />
       )}
-      <CardBody card={card} answer={answer} beam={beam} tall={tall} scaleTo={scaleTo} onPick={onPick} />
+      <CardBody card={card} answer={answer} beam={beam} tall={tall} scaleTo={scaleTo} onPick={pick} />
     </article>
   );
 }
@@ -159,7 +167,8 @@ function CardMistake({
   );
 }
 
-function CardBody({
+/** Pictures are heavy: a card that only moves keeps its own as it is drawn. */
+const CardBody = memo(function CardBody({
   card,
   answer,
   beam,
@@ -246,7 +255,7 @@ function CardBody({
         )}
     </div>
   );
-}
+});
 
 const withoutColumns = (answer: CardAnswer, hidden: ReadonlySet<string>): CardAnswer => {
   const kept = answer.columns.flatMap(({ name }, i) => (hidden.has(name) ? [] : [i]));
