@@ -190,8 +190,11 @@ describe('marks on lanes', () => {
     expect(laneRemark(of('programs'), [mark(1, 'limited'), mark(2, 'full')], 0)?.text).toBe(
       'limited, then full rights',
     );
-    // Rights that never change say nothing.
-    expect(laneRemark(of('programs'), [mark(1, 'default'), mark(2, 'default')], 0)).toBeNull();
+    // Rights that never change say nothing; what was refused still does.
+    const alike = [mark(1, 'default'), mark(2, 'default')];
+    expect(laneRemark(of('programs'), alike, 0)).toBeNull();
+    const refused = { ...mark(3, 'default'), through: false, events: 9 };
+    expect(laneRemark(of('programs'), [...alike, refused], 0)?.text).toBe('9 refused');
     const many = ['a', 'b', 'c', 'd', 'e'].map((name, i) => mark(i, name));
     expect(laneRemark(of('acting'), many, 0)?.text).toBe('a, b, c and 2 more');
     // What a stranger may have written is made visible, and ends.

@@ -115,7 +115,9 @@ export function laneRemark(lane: Lane, marks: readonly LaneMark[], usual: number
     const often = times === 1 ? '' : times === 2 ? ', twice' : `, ${times} times`;
     return standing(largest.time, `${count(largest.records)} records${often}`);
   }
-  if (lane.tells !== undefined && laneTotal(lane, marks) > usual) return toldRemark(lane.tells, marks);
+  const told =
+    lane.tells !== undefined && laneTotal(lane, marks) > usual ? toldRemark(lane.tells, marks) : null;
+  if (told !== null) return told;
   const refused = marks.filter(({ through }) => !through);
   const many = refused.reduce((sum, { events }) => sum + events, 0);
   const [heaviest] = [...refused].sort((a, b) => b.events - a.events);
