@@ -1,11 +1,12 @@
 import type { Event } from '../events/event.js';
+import type { Predicate } from '../predicate/predicate.js';
 import { parseRules } from '../sigma/parse-rules.js';
 import type { DetectionRule } from '../sigma/rule-model.js';
 import { runInMemory } from '../wick/in-memory/run.js';
 import type { Condition } from '../wick/plan.js';
 import { makeEvents } from '../wick/tests/events.js';
 import type { LogSourceEntry, RecordsOf } from './log-sources.js';
-import { planOfRules } from './rule-plan.js';
+import { planOfReach, planOfRules } from './rule-plan.js';
 
 const from = Date.UTC(2026, 4, 1) * 1000;
 const window = { from, to: from + 3_600_000_000 };
@@ -83,6 +84,19 @@ test('a log that calls the fields otherwise is asked by its own names', () => {
   };
   expect(found(detection('{product: deck}', "operation: '99'"), [renaming])).toEqual(['decks99script.run']);
   expect(found(detection('{product: deck}', "operation: '99'"), [])).toEqual([]);
+});
+
+test('what a cut hides besides is counted among the log sources of the rules, without what they match', () => {
+  const cut = { op: 'field', field: 'event_code', test: { test: 'exists', wanted: true } } as const;
+  const reach = (rules: readonly DetectionRule[], entries = logs, cuts: readonly Predicate[] = [cut]) =>
+    runInMemory(planOfReach(rules, cuts, records, entries, window, window.to), events).rows;
+  // Of three records of its product one is no start of a script; of those that say no product what they are as well.
+  expect(reach([detection('{product: deck}')])).toEqual([[2]]);
+  // What another rule matches, which is counted with it, is not hidden besides.
+  expect(reach([detection('{product: deck}'), detection('{product: dock}')])).toEqual([[3]]);
+  expect(reach([detection('{product: deck}'), detection('{}', 'operation: file.read')])).toEqual([[3]]);
+  expect(reach([detection('{product: hull}')])).toEqual([[0]]);
+  expect(reach([detection('{product: deck}')], logs, [])).toEqual([[0]]);
 });
 
 test('a rule that no source can meet is asked of nothing', () => {

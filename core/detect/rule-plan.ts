@@ -89,6 +89,13 @@ export const planOfSources = (sources: readonly string[], window: Window, now: I
     sources.length === 0 ? NEVER : isOneOf('source', sources),
   );
 
+/** What one of some rules asks of events. */
+const conditionOfAny = (
+  rules: readonly DetectionRule[],
+  sources: readonly RecordsOf[],
+  entries: readonly LogSourceEntry[],
+): Condition => ({ op: 'or', parts: [NEVER, ...rules.map((rule) => conditionOf(rule, sources, entries))] });
+
 /**
  * The events that one of some rules matches, as a hunt that both engines run.
  * @param sources all sources there are, with what their recipes say of them
@@ -100,8 +107,32 @@ export function planOfRules(
   window: Window,
   now: Instant,
 ): Plan {
-  return where(compileHunt('from all', { window, now, lists: [] }), {
-    op: 'or',
-    parts: [NEVER, ...rules.map((rule) => conditionOf(rule, sources, entries))],
+  return where(compileHunt('from all', { window, now, lists: [] }), conditionOfAny(rules, sources, entries));
+}
+
+/**
+ * How many events cuts would hide that no rule matches, as a hunt of one row with one figure: events of the rules' log
+ * sources that meet one of the cuts. Fields of a cut are called as the rule calls its own, since it becomes a part of it.
+ * @param cuts what each asks
+ * @param sources all sources there are, with what their recipes say of them
+ */
+export function planOfReach(
+  rules: readonly DetectionRule[],
+  cuts: readonly Predicate[],
+  sources: readonly RecordsOf[],
+  entries: readonly LogSourceEntry[],
+  window: Window,
+  now: Instant,
+): Plan {
+  const hidden = rules.map((rule): DetectionRule => ({ ...rule, predicate: { op: 'or', parts: cuts } }));
+  const reading = where(compileHunt('from all', { window, now, lists: [] }), {
+    op: 'and',
+    parts: [
+      conditionOfAny(hidden, sources, entries),
+      { op: 'not', part: conditionOfAny(rules, sources, entries) },
+    ],
   });
+  const counting = compileHunt('from all\ntally count() as events', { window, now, lists: [] });
+  const tally = counting.steps.filter(({ step }) => step === 'tally');
+  return { ...counting, steps: [...reading.steps, ...tally] };
 }

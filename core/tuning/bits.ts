@@ -13,6 +13,14 @@ export class Bits {
     return made;
   }
 
+  /** Every number there may be. */
+  static all(size: number): Bits {
+    const made = new Bits(size);
+    made.words.fill(0xffffffff);
+    if (size % 32 !== 0) made.words[made.words.length - 1] = 2 ** (size % 32) - 1;
+    return made;
+  }
+
   add(member: number): void {
     this.words[member >>> 5] = (this.words[member >>> 5] ?? 0) | (1 << (member & 31));
   }

@@ -1,14 +1,13 @@
-import { isJsonObject, type Json, type JsonObject } from '../base/json.js';
+import { isJsonObject, type JsonObject } from '../base/json.js';
 import { columnNames } from '../events/columns.js';
 import type { Event } from '../events/event.js';
 import { addressKey, type AddressKey } from '../net/address.js';
 import { formatNetwork, maskKey, networkContains, networkOf, type Network } from '../net/network.js';
-import { fieldLookup, type FieldLookup } from '../predicate/field-lookup.js';
+import { fieldLookup } from '../predicate/field-lookup.js';
 import { anyTime } from '../predicate/time-part.js';
-import { jsonToText } from '../text/json-text.js';
-import { lowerText } from '../text/letters.js';
 import { Bits } from './bits.js';
 import type { CutCondition } from './cut.js';
+import { FieldValues, SortedValues, type Stretch } from './field-values.js';
 
 /** A condition that could be part of a cut, and the events that meet it. */
 export interface Literal extends CutCondition {
@@ -20,8 +19,6 @@ export interface Literal extends CutCondition {
 /** Names that a condition may be about, at most so many. */
 const MAX_FIELDS = 150;
 const MAX_DEPTH = 5;
-/** A value longer than this says nothing to whoever reads the cut. */
-const MAX_VALUE = 300;
 /** Of one field and way of asking. */
 const MAX_OF_KIND = 200;
 const MAX_LITERALS = 1500;
@@ -51,54 +48,6 @@ function namesOf(event: Event, into: Map<string, number>): void {
     }
   };
   if (isJsonObject(event.original)) walk(event.original, '', 1);
-}
-
-const textsOf = (value: Json): string[] => {
-  const all = Array.isArray(value) ? (value as readonly Json[]) : [value];
-  return all.flatMap((one) => {
-    if (isJsonObject(one) || Array.isArray(one)) return [];
-    const text = jsonToText(one);
-    return text === null || text === '' ? [] : [text];
-  });
-};
-
-interface Values {
-  /** Small letters to how it was first written, and the events that have it. */
-  readonly byText: Map<string, { readonly shown: string; readonly at: number[] }>;
-  readonly present: Bits;
-}
-
-function valuesOf(events: readonly Event[], read: FieldLookup): Values {
-  const byText: Values['byText'] = new Map();
-  /** As they are written: most values come again and again. Null of those that are not looked at. */
-  const asWritten = new Map<string, { readonly at: number[] } | null>();
-  const present = new Bits(events.length);
-  const entryOf = (text: string): { readonly at: number[] } | null => {
-    if (text.length > MAX_VALUE || !text.isWellFormed()) return null;
-    const small = lowerText(text);
-    const known = byText.get(small);
-    if (known !== undefined) return known;
-    const made = { shown: text, at: [] };
-    byText.set(small, made);
-    return made;
-  };
-  const add = (text: string, i: number): void => {
-    let entry = asWritten.get(text);
-    if (entry === undefined) {
-      entry = entryOf(text);
-      asWritten.set(text, entry);
-    }
-    if (entry !== null && entry.at[entry.at.length - 1] !== i) entry.at.push(i);
-  };
-  events.forEach((event, i) => {
-    const value = read(event);
-    if (value === null) return;
-    present.add(i);
-    if (typeof value === 'string') {
-      if (value !== '') add(value, i);
-    } else for (const text of textsOf(value)) add(text, i);
-  });
-  return { byText, present };
 }
 
 /** A field most of whose values are moments names when it happened, not what. */
@@ -136,41 +85,19 @@ function beginnings(sorted: readonly string[]): string[] {
 
 const reversed = (text: string): string => [...text].reverse().join('');
 
-/** A stretch of a sorted list of values, the end left out. */
-interface Stretch {
-  readonly from: number;
-  readonly to: number;
-}
-
-/** The first place in a sorted list whose text is not before `text`. */
-function placeOf(sorted: readonly string[], text: string): number {
-  let low = 0;
-  let high = sorted.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((sorted[middle] ?? '') < text) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-/** Networks that several addresses share; of those that hold the same the narrowest. @param sorted keys of addresses, each once */
-function networksOf(sorted: readonly AddressKey[]): (Stretch & { readonly network: Network })[] {
+/** Networks that several addresses share; of those that hold the same the narrowest. @param sorted addresses by their keys */
+function networksOf(sorted: SortedValues): (Stretch & { readonly network: Network })[] {
   const found = new Map<string, Stretch & { readonly network: Network }>();
   const add = (key: AddressKey, prefix: number): void => {
     const network = networkOf(key, prefix);
     if (network === null) return;
-    // Addresses of a network stand together.
-    const from = placeOf(sorted, network.key);
-    let to = from;
-    for (let step = 1 << 20; step > 0; step >>= 1)
-      while (to + step <= sorted.length && networkContains(network, sorted[to + step - 1] ?? '')) to += step;
+    const { from, to } = stretchOf(sorted, network);
     const same = `${from} ${to}`;
     if ((found.get(same)?.network.prefix ?? -1) < prefix) found.set(same, { from, to, network });
   };
   const tried = new Set<string>();
-  sorted.forEach((key, i) => {
-    const next = sorted[i + 1];
+  sorted.keys.forEach((key, i) => {
+    const next = sorted.keys[i + 1];
     if (next === undefined || next[0] !== key[0]) return;
     const six = key[0] !== '4';
     const digits = shared(key, next) - 1;
@@ -185,6 +112,104 @@ function networksOf(sorted: readonly AddressKey[]): (Stretch & { readonly networ
     }
   });
   return [...found.values()];
+}
+
+/** Where the addresses of a network stand, by their keys. */
+const stretchOf = (sorted: SortedValues, network: Network): Stretch =>
+  sorted.stretchFrom(network.key, (key) => networkContains(network, key));
+
+/** Adds a condition of a field, and the events that meet it. */
+type AddLiteral = (op: CutCondition['op'], value: string | null, covers: Bits, others: Bits) => void;
+
+/** A field's values among the matches, and among other events. */
+interface FieldSeen {
+  readonly matches: FieldValues;
+  readonly elsewhere: FieldValues;
+}
+
+const bySize = (a: number, b: number): number => b - a;
+
+function addValues({ matches, elsewhere }: FieldSeen, add: AddLiteral): void {
+  const often = [...matches.texts.keys()].filter((value) => matches.sizeOf(value) >= 2);
+  const textOf = (value: number): string => matches.texts[value] ?? '';
+  often.sort((a, b) => bySize(matches.sizeOf(a), matches.sizeOf(b)) || (textOf(a) < textOf(b) ? -1 : 1));
+  for (const value of often.slice(0, MAX_OF_KIND)) {
+    const same = elsewhere.numberOf(textOf(value));
+    add(
+      'equals',
+      matches.shown[value] ?? '',
+      matches.having([value]),
+      elsewhere.having(same === undefined ? [] : [same]),
+    );
+  }
+}
+
+function addMissing({ matches, elsewhere }: FieldSeen, add: AddLiteral): void {
+  const all = matches.present.size;
+  const filled = matches.present.count();
+  if (filled < all && filled > 0)
+    add(
+      'missing',
+      null,
+      Bits.all(all).without(matches.present),
+      Bits.all(elsewhere.present.size).without(elsewhere.present),
+    );
+}
+
+function addNetworks(sorted: SortedValues, elsewhere: FieldValues, add: AddLiteral): void {
+  const others = new SortedValues(elsewhere, addressKey);
+  const weighed = networksOf(sorted).map((one) => ({ ...one, weight: sorted.weightOf(one) }));
+  weighed.sort((a, b) => bySize(a.weight, b.weight) || a.from - b.from || a.to - b.to);
+  for (const one of weighed.slice(0, MAX_OF_KIND))
+    add(
+      'within',
+      formatNetwork(one.network),
+      sorted.having(one),
+      others.having(stretchOf(others, one.network)),
+    );
+}
+
+/** @param turn turns a text so that what is looked at stands at its beginning; done twice it is as before */
+function addAffixes(
+  { matches, elsewhere }: FieldSeen,
+  op: 'startswith' | 'endswith',
+  turn: (text: string) => string,
+  add: AddLiteral,
+): void {
+  const sorted = new SortedValues(matches, turn);
+  const others = new SortedValues(elsewhere, turn);
+  const stretchOfAffix = (of: SortedValues, start: string): Stretch =>
+    of.stretchFrom(start, (key) => key.startsWith(start));
+  // Neighbours in a part of them share what is common among many.
+  const every = Math.ceil(sorted.keys.length / MAX_NEIGHBOURS);
+  // Of those that the same texts share the longest is meant.
+  const longest = new Map<string, Stretch & { readonly start: string }>();
+  for (const start of beginnings(sorted.keys.filter((_, i) => i % every === 0))) {
+    const { from, to } = stretchOfAffix(sorted, start);
+    const known = longest.get(`${from} ${to}`);
+    if (known === undefined || known.start.length < start.length)
+      longest.set(`${from} ${to}`, { from, to, start });
+  }
+  const weighed = [...longest.values()].map((one) => ({
+    ...one,
+    affix: turn(one.start),
+    weight: sorted.weightOf(one),
+  }));
+  weighed.sort((a, b) => bySize(a.weight, b.weight) || (a.affix < b.affix ? -1 : 1));
+  for (const { affix, start, from, to } of weighed.slice(0, MAX_OF_KIND / 4)) {
+    // As the field writes it, so that whoever reads the cut knows it again.
+    const first = matches.texts.findIndex((text) =>
+      op === 'startswith' ? text.startsWith(affix) : text.endsWith(affix),
+    );
+    const [text, shown] = [matches.texts[first] ?? '', matches.shown[first] ?? ''];
+    const written =
+      shown.length !== text.length
+        ? affix
+        : op === 'startswith'
+          ? shown.slice(0, affix.length)
+          : shown.slice(-affix.length);
+    add(op, written, sorted.having({ from, to }), others.having(stretchOfAffix(others, start)));
+  }
 }
 
 /**
@@ -208,125 +233,25 @@ export function literalsOf(
   const found: Literal[] = [];
   for (const [field] of often) {
     const read = fieldLookup(field);
-    const { byText, present } = valuesOf(events, read);
-    const texts = [...byText.keys()];
-    if (tellsTime([...byText.values()].map(({ shown }) => shown))) continue;
-    const elsewhere = valuesOf(others, read);
-    const add = (op: CutCondition['op'], value: string | null, covers: Bits, rest: Bits): void => {
+    const matches = new FieldValues(events, read);
+    if (tellsTime(matches.shown)) continue;
+    const seen: FieldSeen = { matches, elsewhere: new FieldValues(others, read) };
+    const add: AddLiteral = (op, value, covers, rest) => {
       const most = covers.count();
       if (most < 2) return;
       if (most === events.length && (implied(field) || isEverywhere(rest, others.length))) return;
       found.push({ field, op, value, covers, others: rest });
     };
-    const ofTexts = (values: Values['byText'], size: number, fits: (text: string) => boolean): Bits => {
-      const made = new Bits(size);
-      for (const [text, { at }] of values) if (fits(text)) for (const one of at) made.add(one);
-      return made;
-    };
-    const most = [...byText].sort((a, b) => b[1].at.length - a[1].at.length || (a[0] < b[0] ? -1 : 1));
-    for (const [text, { shown, at }] of most.slice(0, MAX_OF_KIND))
-      add(
-        'equals',
-        shown,
-        Bits.of(events.length, at),
-        Bits.of(others.length, elsewhere.byText.get(text)?.at ?? []),
-      );
-    const filled = present.count();
-    if (filled < events.length && filled > 0) {
-      const gone = new Bits(events.length);
-      for (let i = 0; i < events.length; i++) if (!present.has(i)) gone.add(i);
-      const goneElsewhere = new Bits(others.length);
-      for (let i = 0; i < others.length; i++) if (!elsewhere.present.has(i)) goneElsewhere.add(i);
-      add('missing', null, gone, goneElsewhere);
-    }
-    if (texts.length < 2) continue;
-    /** The matches whose value lies in a stretch of a sorted list. */
-    const ofStretch = (lists: readonly (readonly number[])[], { from, to }: Stretch): Bits => {
-      const made = new Bits(events.length);
-      for (let i = from; i < to; i++) for (const one of lists[i] ?? []) made.add(one);
-      return made;
-    };
-    const weightsOf = (lists: readonly (readonly number[])[]): number[] => {
-      const sums = [0];
-      for (const list of lists) sums.push((sums.at(-1) ?? 0) + list.length);
-      return sums;
-    };
-    const addresses = texts.flatMap((text) => {
-      const key = addressKey(text);
-      return key === null ? [] : [{ key, at: byText.get(text)?.at ?? [] }];
-    });
-    if (addresses.length >= 2) {
-      const byKey = new Map<AddressKey, number[]>();
-      for (const { key, at } of addresses) byKey.set(key, [...(byKey.get(key) ?? []), ...at]);
-      const sorted = [...byKey.keys()].sort();
-      const lists = sorted.map((key) => byKey.get(key) ?? []);
-      const sums = weightsOf(lists);
-      const weighed = networksOf(sorted).map((one) => ({
-        ...one,
-        weight: (sums[one.to] ?? 0) - (sums[one.from] ?? 0),
-      }));
-      weighed.sort((a, b) => b.weight - a.weight || a.from - b.from || a.to - b.to);
-      const keysElsewhere = new Map([...elsewhere.byText.keys()].map((text) => [text, addressKey(text)]));
-      for (const one of weighed.slice(0, MAX_OF_KIND)) {
-        const inside = (text: string): boolean => {
-          const key = keysElsewhere.get(text) ?? null;
-          return key !== null && networkContains(one.network, key);
-        };
-        add(
-          'within',
-          formatNetwork(one.network),
-          ofStretch(lists, one),
-          ofTexts(elsewhere.byText, others.length, inside),
-        );
-      }
-      continue;
-    }
+    addValues(seen, add);
+    addMissing(seen, add);
+    if (matches.texts.length < 2) continue;
+    const addresses = new SortedValues(matches, addressKey);
+    if (addresses.keys.length >= 2) addNetworks(addresses, seen.elsewhere, add);
     // Of numbers the beginning says nothing.
-    if (texts.every((text) => /^[\d.]+$/.test(text))) continue;
-    const affixes = (op: 'startswith' | 'endswith', turn: (text: string) => string): void => {
-      const sorted = texts.map(turn).sort();
-      const lists = sorted.map((text) => byText.get(turn(text))?.at ?? []);
-      const sums = weightsOf(lists);
-      // Neighbours in a part of them share what is common among many.
-      const every = Math.ceil(sorted.length / MAX_NEIGHBOURS);
-      // Of those that the same texts share the longest is meant.
-      const longest = new Map<string, Stretch & { readonly start: string }>();
-      for (const start of beginnings(sorted.filter((_, i) => i % every === 0))) {
-        const from = placeOf(sorted, start);
-        const to = placeOf(sorted, `${start}\uffff`);
-        const known = longest.get(`${from} ${to}`);
-        if (known === undefined || known.start.length < start.length)
-          longest.set(`${from} ${to}`, { from, to, start });
-      }
-      const weighed = [...longest.values()].map(({ from, to, start }) => ({
-        from,
-        to,
-        affix: turn(start),
-        weight: (sums[to] ?? 0) - (sums[from] ?? 0),
-      }));
-      weighed.sort((a, b) => b.weight - a.weight || (a.affix < b.affix ? -1 : 1));
-      for (const { affix, from: start, to } of weighed.slice(0, MAX_OF_KIND / 4)) {
-        const fits = (text: string): boolean =>
-          op === 'startswith' ? text.startsWith(affix) : text.endsWith(affix);
-        // As the field writes it, so that whoever reads the cut knows it again.
-        const from = texts.find(fits) ?? affix;
-        const shown = byText.get(from)?.shown ?? from;
-        const written =
-          shown.length !== from.length
-            ? affix
-            : op === 'startswith'
-              ? shown.slice(0, affix.length)
-              : shown.slice(-affix.length);
-        add(
-          op,
-          written,
-          ofStretch(lists, { from: start, to }),
-          ofTexts(elsewhere.byText, others.length, fits),
-        );
-      }
-    };
-    affixes('startswith', (text) => text);
-    affixes('endswith', reversed);
+    else if (!matches.texts.every((text) => /^[\d.]+$/.test(text))) {
+      addAffixes(seen, 'startswith', (text) => text, add);
+      addAffixes(seen, 'endswith', reversed, add);
+    }
   }
   const size = found.map((one) => one.covers.count());
   return found

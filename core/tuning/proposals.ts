@@ -1,8 +1,11 @@
 import type { Instant } from '../base/instant.js';
+import type { Json } from '../base/json.js';
+import { memoOfText } from '../base/memo.js';
 import type { Event } from '../events/event.js';
+import { fieldLookup } from '../predicate/field-lookup.js';
 import { compilePredicate } from '../predicate/in-memory.js';
 import { Bits } from './bits.js';
-import { predicateOfCut, type Cut } from './cut.js';
+import { predicateOfCut, type Cut, type CutCondition } from './cut.js';
 import type { Literal } from './literals.js';
 import { CutSearch } from './propose.js';
 import type { Judgement } from './verdicts.js';
@@ -47,16 +50,45 @@ export interface Proposal extends Cut {
   readonly heldOut: HeldOut;
 }
 
-/** Which matches of a plain rule a cut removes: those whose event meets it. */
-export const removedOfDetection =
-  (events: readonly Event[]) =>
-  (cut: Cut): Bits => {
-    const met = compilePredicate(predicateOfCut(cut));
-    return Bits.of(
-      events.length,
-      events.flatMap((event, i) => (met(event) ? [i] : [])),
-    );
-  };
+/** Events of which a condition on one field holds alike, since they have the same there. */
+function alikeIn(events: readonly Event[], field: string): (readonly number[])[] {
+  const read = fieldLookup(field);
+  const byValue = new Map<Json, number[]>();
+  const lone: number[][] = [];
+  events.forEach((event, place) => {
+    const value = read(event);
+    if (typeof value === 'object' && value !== null) {
+      lone.push([place]);
+      return;
+    }
+    const own = byValue.get(value);
+    if (own === undefined) byValue.set(value, [place]);
+    else own.push(place);
+  });
+  return [...byValue.values(), ...lone];
+}
+
+/**
+ * Which matches of a plain rule a cut removes: those whose event meets it. A condition is asked once of each value that
+ * its field has, not of each event, and what it holds of is kept for the next cut.
+ */
+export function removedOfDetection(events: readonly Event[]): (cut: Cut) => Bits {
+  const fields = memoOfText((field) => alikeIn(events, field));
+  const holds = memoOfText((key) => {
+    const condition = JSON.parse(key) as CutCondition;
+    const met = compilePredicate(predicateOfCut({ all: [condition] }));
+    const found = new Bits(events.length);
+    for (const places of fields(condition.field)) {
+      const event = events[places[0] ?? 0];
+      if (event !== undefined && met(event)) for (const place of places) found.add(place);
+    }
+    return found;
+  });
+  return ({ all }) =>
+    all
+      .map((condition) => holds(JSON.stringify(condition)))
+      .reduce((both, one) => both.and(one), Bits.all(events.length));
+}
 
 const sameConditions = (a: Cut, b: Cut): boolean => {
   const key = ({ all }: Cut): string =>

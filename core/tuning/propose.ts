@@ -138,6 +138,8 @@ export class CutSearch {
   /** How many matches each literal covers, and how many of them are noise for sure. */
   private readonly sizes: readonly number[];
   private readonly wholes: readonly number[];
+  /** Words of each literal that are not empty: most cover few of the matches. */
+  private readonly filled: readonly (readonly number[])[];
   private readonly whole: Bits;
   private readonly half: Bits;
   private readonly real: Bits;
@@ -169,6 +171,7 @@ export class CutSearch {
     this.literals = [...worthwhile].sort((a, b) => ((orders.get(a) ?? '') < (orders.get(b) ?? '') ? -1 : 1));
     this.worths = this.literals.map(({ field, op }) => worthOf(field) * OP_WORTH[op]);
     this.sizes = this.literals.map(({ covers }) => covers.count());
+    this.filled = this.literals.map(({ covers }) => covers.filled());
     this.wholes = this.literals.map(({ covers }) => covers.countAnd(this.whole));
   }
 
@@ -237,7 +240,8 @@ export class CutSearch {
       realAt: realThere.filled(),
     };
     const singles = this.literals.flatMap(({ covers, others }, i): Candidate[] => {
-      const noise = covers.countAnd(seen.whole) + covers.countAnd(seen.half) / 2;
+      const at = this.filled[i] ?? [];
+      const noise = seen.whole.countAndAt(covers, at) + seen.half.countAndAt(covers, at) / 2;
       if (noise < least) return [];
       const real = covers.countAndAt(realThere, seen.realAt);
       const score = this.score(noise, real, [i], others, () => covers, left);

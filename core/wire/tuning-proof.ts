@@ -69,6 +69,7 @@ export const proofPiece = {
         'addedTotal',
         'unsettledTotal',
         'reach',
+        'reachCounted',
         'milliseconds',
       ],
       additionalProperties: false,
@@ -88,6 +89,10 @@ export const proofPiece = {
         reach: {
           type: ['integer', 'null'],
           description: 'events besides that the cuts would hide; null where the text was changed by hand',
+        },
+        reachCounted: {
+          type: 'boolean',
+          description: 'false where `reach` is reckoned up from a sample, since counting took too long',
         },
         milliseconds: { type: 'integer' },
       },

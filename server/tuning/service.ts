@@ -1,5 +1,6 @@
 import type { Pool } from 'pg';
 import { DAY, formatInstant, type Instant } from '../../core/base/instant.js';
+import { planOfReach } from '../../core/detect/rule-plan.js';
 import { withCuts, CutError, type CutForm } from '../../core/tuning/apply-cuts.js';
 import { compareMatches, countDays, type Comparison, type ToldMatch } from '../../core/tuning/compare.js';
 import { predicateOfCut, type Cut } from '../../core/tuning/cut.js';
@@ -28,7 +29,7 @@ import { hashOfText } from '../rules/check-rule.js';
 import type { Replays } from '../rules/replays.js';
 import { requireRight, type Rules } from '../rules/service.js';
 import { NOTE_REPLAY } from '../rules/sql.js';
-import type { ReadText } from '../rules/reading.js';
+import { detectionsUnder, type ReadText } from '../rules/reading.js';
 import type { Sources } from '../sources/service.js';
 import {
   findMatches,
@@ -52,6 +53,8 @@ const KEPT_MILLISECONDS = 300_000;
 const KEPT_RULES = 3;
 /** Only after so many days it is told how a kept version did. */
 const DAYS_TO_TELL = 7;
+/** What a cut hides besides is counted for so long; else a sample tells. */
+const COUNT_MILLISECONDS = 8000;
 
 interface RuleRow {
   readonly title: string;
@@ -279,6 +282,7 @@ export class Tuning {
     const rule = await this.ruleOf(id);
     const options: RunOptions = { purpose: 'screen', signal };
     const found: Found[] = [];
+    let reach: ReturnType<Tuning['reachOf']> | null = null;
     let text = asked.text ?? '';
     // What cannot be read is refused before anything is replayed.
     if (asked.text !== undefined) requireRight(await this.parts.rules.reading.read(asked.text, id));
@@ -292,6 +296,11 @@ export class Tuning {
           asked.form ?? 'condition',
           list,
         );
+      if (side === 'after' && asked.text === undefined && found[0] !== undefined) {
+        reach = this.reachOf(found[0], asked.cuts ?? [], signal);
+        // It is told at the end; until then nobody listens.
+        reach.catch(() => undefined);
+      }
       const looking = this.find(id, side === 'before' ? rule.text : text, window, options);
       for (let step = await looking.next(); ; step = await looking.next()) {
         if (step.done === true) {
@@ -325,7 +334,7 @@ export class Tuning {
       lostTotal: compared.lost.length,
       addedTotal: compared.added.length,
       unsettledTotal: compared.unsettledLost.length,
-      reach: asked.text === undefined ? await this.reachOf(before, asked.cuts ?? [], signal) : null,
+      ...((await reach) ?? { reach: null, reachCounted: true }),
       milliseconds: Math.round(performance.now() - started),
     };
   }
@@ -346,19 +355,33 @@ export class Tuning {
     }
   }
 
-  /** Events of a sample that cuts would hide besides, reckoned up for the whole time. */
+  /** Events besides that cuts would hide: counted, or reckoned up from a sample where counting takes too long. */
   private async reachOf(
     { read, events, window }: Found,
     cuts: readonly Cut[],
     signal: AbortSignal,
-  ): Promise<number> {
+  ): Promise<{ readonly reach: number; readonly reachCounted: boolean }> {
     const { runner, now } = this.parts;
+    const at = studiedRule(read);
+    const rules = at < 0 ? [] : detectionsUnder(read.pack.rules, at);
+    const asked = cuts.map(predicateOfCut);
+    const plan = planOfReach(rules, asked, read.sources, read.entries, window, now());
+    try {
+      const { rows } = await runner.table(plan, 1, {
+        purpose: 'board',
+        signal,
+        milliseconds: COUNT_MILLISECONDS,
+      });
+      return { reach: Number(rows[0]?.[0] ?? 0), reachCounted: true };
+    } catch (error) {
+      if (!(error instanceof Failure) || error.code !== 'too-slow') throw error;
+    }
     const others = await sampleOthers(runner, read, window, now(), { purpose: 'board', signal });
-    const tests = cuts.map((cut) => compilePredicate(predicateOfCut(cut)));
+    const tests = asked.map((one) => compilePredicate(one));
     const hidden = others.events.filter(
       (event) => !events.has(event.id) && tests.some((meets) => meets(event)),
     );
-    return hidden.length * others.factor;
+    return { reach: hidden.length * others.factor, reachCounted: false };
   }
 
   private async writeDown(

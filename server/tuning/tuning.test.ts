@@ -129,6 +129,11 @@ it('proves cuts beside the present version, by name and by day', async () => {
   const proof = await prove({ cuts: [leaveOut('user', 'svc-watch')] });
   expect(proof.before.matches - proof.after.matches).toBe(180);
   expect(proof).toMatchObject({ lostTotal: 180, addedTotal: 0, unsettledTotal: 0, realLost: [] });
+  // Every event of that user is a refusal, which the rule matches.
+  expect(proof).toMatchObject({ reach: 0, reachCounted: true });
+  // From that address everybody got in: each of these sign-ins would be hidden besides.
+  const wide = await prove({ cuts: [leaveOut('src_ip', '10.20.1.5')] });
+  expect(wide).toMatchObject({ reach: 36, reachCounted: true });
   expect(proof.realKept).toHaveLength(6);
   expect(proof.text).toContain('# what the provider says');
   expect(proof.text).toContain('condition: (failed) and not _cut1');

@@ -379,7 +379,8 @@ export function Proof({
         )}
         {proof.reach !== null && proof.reach > 0 && (
           <p className="proved mb-0">
-            Reaches about {count(proof.reach)} events of its sources that never matched.
+            Reaches {proof.reachCounted ? '' : 'about '}
+            {counted(proof.reach, 'event', 'events')} of its sources that never matched.
           </p>
         )}
       </div>
