@@ -1,6 +1,7 @@
 import type { Pool, PoolClient } from 'pg';
 import type { Instant } from '../../core/base/instant.js';
 import type { PullTarget } from '../../core/wire/pulls.js';
+import { lease } from '../clock/lease.js';
 
 /** A pull as it is stored. */
 export interface PullRow {
@@ -34,16 +35,11 @@ export interface PullRow {
   readonly kind: string | null;
 }
 
-/** A server that has said nothing for so long has died, and another takes over. */
-const LEASE = `interval '2 minutes'`;
-
-const FREE = '(leased_until IS NULL OR leased_until < now())';
-
 /** Takes the pull that has been due longest. @returns undefined when none is */
 export async function takeDuePull(client: Pool | PoolClient): Promise<PullRow | undefined> {
   const { rows } = await client.query<PullRow>(
-    `UPDATE pulls SET leased_until = now() + ${LEASE}
-      WHERE ("into", name) = (SELECT "into", name FROM pulls WHERE enabled AND next_run <= now() AND ${FREE}
+    `UPDATE pulls SET ${lease.hold}
+      WHERE ("into", name) = (SELECT "into", name FROM pulls WHERE enabled AND next_run <= now() AND ${lease.isFree}
                                ORDER BY next_run LIMIT 1 FOR UPDATE SKIP LOCKED)
       RETURNING *`,
   );
@@ -57,7 +53,7 @@ export async function takePull(
   name: string,
 ): Promise<PullRow | undefined> {
   const { rows } = await client.query<PullRow>(
-    `UPDATE pulls SET leased_until = now() + ${LEASE} WHERE "into" = $1 AND name = $2 AND ${FREE} RETURNING *`,
+    `UPDATE pulls SET ${lease.hold} WHERE "into" = $1 AND name = $2 AND ${lease.isFree} RETURNING *`,
     [into, name],
   );
   return rows[0];
@@ -74,7 +70,7 @@ export async function movePull(
   fetched: number,
 ): Promise<boolean> {
   const { rowCount } = await client.query(
-    `UPDATE pulls SET cursor = $4, fetched = fetched + $5, leased_until = now() + ${LEASE}
+    `UPDATE pulls SET cursor = $4, fetched = fetched + $5, ${lease.hold}
       WHERE "into" = $1 AND name = $2 AND address = $3`,
     [into, name, address, cursor, fetched],
   );
@@ -98,7 +94,7 @@ export async function releasePull(
 ): Promise<void> {
   // One that is to fetch from elsewhere by now is only let go of: how it went there is not known yet.
   await client.query(
-    `UPDATE pulls SET leased_until = NULL,
+    `UPDATE pulls SET ${lease.letGo},
             last_run = CASE WHEN address = $3 THEN now() ELSE last_run END,
             last_fetched = CASE WHEN address = $3 THEN $4 ELSE last_fetched END,
             etag = CASE WHEN address = $3 THEN $5 END,
@@ -145,6 +141,6 @@ export const FIND_SOURCE = 'SELECT 1 FROM sources WHERE name = $1';
 
 export const FIND_LIST = 'SELECT 1 FROM lists WHERE name = $1';
 
-export const FIND_RUNNING = 'SELECT 1 FROM pulls WHERE "into" = $1 AND name = $2 AND leased_until > now()';
+export const FIND_RUNNING = `SELECT 1 FROM pulls WHERE "into" = $1 AND name = $2 AND ${lease.isHeld}`;
 
 export const REMOVE_PULL = 'DELETE FROM pulls WHERE "into" = $1 AND name = $2';

@@ -2,6 +2,7 @@ import type { PoolClient } from 'pg';
 import { formatInstant, type Instant } from '../../core/base/instant.js';
 import { columnNames } from '../../core/events/columns.js';
 import type { Event } from '../../core/events/event.js';
+import { lease } from '../clock/lease.js';
 import { copyLines } from '../db/copy.js';
 import { countPairs, holdRolling, noteSubjects, rollBatches } from '../derived/sightings-sql.js';
 import type { Counted } from '../derived/sql.js';
@@ -179,11 +180,8 @@ async function moveEvidence(client: PoolClient): Promise<void> {
   );
 }
 
-/** A server that has said nothing for so long has died, and another goes on where it stood. */
-export const LEASE = `interval '2 minutes'`;
-
-export const TAKE_WORK = `UPDATE rereads SET leased_until = now() + ${LEASE}, state = 'running'
-  WHERE id = (SELECT id FROM rereads WHERE state IN ('waiting', 'running') AND (leased_until IS NULL OR leased_until < now())
+export const TAKE_WORK = `UPDATE rereads SET ${lease.hold}, state = 'running'
+  WHERE id = (SELECT id FROM rereads WHERE state IN ('waiting', 'running') AND ${lease.isFree}
              ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED)
   RETURNING id, source, recipe, version, discard, day::text, last_day::text, after_id::text, total IS NULL AS fresh`;
 
@@ -196,12 +194,12 @@ export const FAIL_WORK = `UPDATE rereads SET state = 'failed', ended = now(), er
 
 export const RECIPE_OF_WORK = 'SELECT document FROM recipes WHERE name = $1 AND version = $2';
 
-export const GIVE_WORK_BACK = 'UPDATE rereads SET leased_until = NULL WHERE id = $1';
+export const GIVE_WORK_BACK = `UPDATE rereads SET ${lease.letGo} WHERE id = $1`;
 
 export const HOLD_WORK = `SELECT 1 FROM rereads WHERE id = $1 AND state = 'running' FOR UPDATE`;
 
 export const NOTE_PROGRESS = `UPDATE rereads SET done = done + $2, changed = changed + $3, unreadable = unreadable + $4, discarded = discarded + $5,
-        reasons = $6::jsonb || reasons, day = $7, after_id = $8, leased_until = now() + ${LEASE} WHERE id = $1`;
+        reasons = $6::jsonb || reasons, day = $7, after_id = $8, ${lease.hold} WHERE id = $1`;
 
 export const FINISH_WORK = `UPDATE rereads SET state = 'done', ended = now() WHERE id = $1 AND state = 'running'`;
 
