@@ -59,11 +59,11 @@ test('a wrong password is told, and a page asked for is shown after the sign-in'
   const context = await chromium.browser.createBrowserContext();
   const page = await context.newPage();
   await page.goto(`${workbench.base}/rules`);
-  await page.locator('#name').fill('ottilie.brandt');
-  await page.locator('#password').fill('wrong');
+  await fill(page, 'Name', 'ottilie.brandt');
+  await fill(page, 'Password', 'wrong');
   await page.keyboard.press('Enter');
   await sees(page, 'The name or the password is wrong.');
-  await page.locator('#password').fill('skerry-line');
+  await fill(page, 'Password', 'skerry-line');
   await page.keyboard.press('Enter');
   await sees(page, 'No rules yet');
 });

@@ -1,5 +1,5 @@
 import type { Page } from 'puppeteer-core';
-import { press, sees, writeDocument } from './support/browser.js';
+import { fill, press, sees, writeDocument } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';
 
@@ -132,9 +132,9 @@ test('a rule whose log source nothing gives says so, until the table says what i
   await sees(page, 'no source gives category door_log');
   await go('/rules/log-sources');
   await press(page, 'New line');
-  await page.locator('#log-source-category').fill('door_log');
-  await page.locator('#log-source-kind-signin').click();
-  await page.locator('#log-source-fields').fill('Who = user');
+  await fill(page, 'category', 'door_log');
+  await page.locator('aria/signin[role="checkbox"]').click();
+  await fill(page, 'Fields', 'Who = user');
   await press(page, 'Add the line');
   await sees(page, 'door_log');
   await go('/rules/new');

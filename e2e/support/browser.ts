@@ -61,8 +61,8 @@ export async function signedInPage(
     void dialog.dismiss();
   });
   await page.goto(`${base}/`);
-  await page.locator('#name').fill(name);
-  await page.locator('#password').fill('skerry-line');
+  await fill(page, 'Name', name);
+  await fill(page, 'Password', 'skerry-line');
   await page.locator('button[type=submit]').click();
   await page.waitForSelector('.topbar');
   return { page, mistakes };

@@ -1,29 +1,34 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
+import { Button } from 'react-bootstrap';
 import { listTokens, makeToken, revokeToken } from '../../core/wire/endpoints/people.js';
 import { TOKEN_DAYS } from '../../core/wire/people.js';
 import { about, answerTo, call } from '../api/call.js';
 import { Dialog } from '../kit/Dialog.js';
+import { FieldsForm, TextField } from '../kit/form.js';
 import { RemoveButton } from '../kit/RemoveButton.js';
 import { showTime } from '../ui/format.js';
+
+interface NewToken {
+  readonly label: string;
+  readonly days: string;
+}
 
 /** Personal tokens for curl and the like: each is shown once, then only its hash is kept. */
 export function TokenDialogue({ onHide }: { onHide: () => void }): JSX.Element {
   const client = useQueryClient();
-  const [label, setLabel] = useState('');
-  const [days, setDays] = useState(String(TOKEN_DAYS.usual));
   const refresh = (): Promise<void> => client.invalidateQueries(about('tokens'));
   const tokens = useQuery(answerTo(listTokens));
   const make = useMutation({
-    mutationFn: () => call(makeToken, { body: { label: label.trim(), days: Number(days) } }),
+    mutationFn: ({ label, days }: NewToken) =>
+      call(makeToken, { body: { label: label.trim(), days: Number(days) } }),
     onSuccess: refresh,
   });
   const revoke = useMutation({
     mutationFn: (id: string) => call(revokeToken, { params: { id } }),
     onSuccess: refresh,
   });
-  const failure = make.error ?? revoke.error ?? tokens.error;
+  const failure = revoke.error ?? tokens.error;
   return (
     <Dialog title="API tokens" onClose={onHide}>
       <p className="sm pb-2">
@@ -43,40 +48,26 @@ export function TokenDialogue({ onHide }: { onHide: () => void }): JSX.Element {
           </Button>
         </>
       )}
-      <Form
-        className="d-flex gap-2 align-items-end pt-2"
-        aria-label="New token"
-        onSubmit={(event: FormEvent) => {
-          event.preventDefault();
-          make.mutate();
-        }}
+      <FieldsForm<NewToken>
+        label="New token"
+        className="form-line pt-2"
+        begin={{ label: '', days: String(TOKEN_DAYS.usual) }}
+        send="Make a token"
+        isSending={make.isPending}
+        onSend={(values) => make.mutate(values)}
+        failure={make.error}
+        failed="No token was made"
       >
-        <Form.Group controlId="token-label" className="grow">
-          <Form.Label className="sm mb-0">What it is for</Form.Label>
-          <Form.Control
-            size="sm"
-            value={label}
-            required
-            maxLength={100}
-            onChange={(event) => setLabel(event.target.value)}
-          />
-        </Form.Group>
-        <Form.Group controlId="token-days">
-          <Form.Label className="sm mb-0">Days it holds</Form.Label>
-          <Form.Control
-            size="sm"
-            type="number"
-            min={1}
-            max={TOKEN_DAYS.max}
-            value={days}
-            required
-            onChange={(event) => setDays(event.target.value)}
-          />
-        </Form.Group>
-        <Button size="sm" type="submit" variant="primary" disabled={make.isPending}>
-          Make a token
-        </Button>
-      </Form>
+        <TextField<NewToken> name="label" label="What it is for" required maxLength={100} />
+        <TextField<NewToken>
+          name="days"
+          label="Days it holds"
+          type="number"
+          min={1}
+          max={TOKEN_DAYS.max}
+          required
+        />
+      </FieldsForm>
       {tokens.data?.tokens.map(({ id, label: of, expires, lastUsed }) => (
         <p key={id} className="row-line sm mb-0">
           <span className="grow cut" title={of}>

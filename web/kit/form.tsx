@@ -24,6 +24,7 @@ export function FieldsForm<Values extends FieldValues>({
   also,
   failure,
   failed = 'Nothing was changed',
+  fixed,
   className = 'inset d-grid gap-2 py-2',
   children,
 }: {
@@ -39,6 +40,8 @@ export function FieldsForm<Values extends FieldValues>({
   also?: ReactNode;
   failure: Error | null;
   failed?: string;
+  /** Where nothing may be changed: shown in place of the buttons, and says why. */
+  fixed?: string | undefined;
   className?: string;
   children: ReactNode;
 }): JSX.Element {
@@ -53,18 +56,24 @@ export function FieldsForm<Values extends FieldValues>({
           onSend(form.getValues());
         }}
       >
-        {children}
-        <div className="form-send d-flex gap-2 align-items-center">
-          <Button size="sm" type="submit" variant="primary" disabled={isSending}>
-            {send}
-          </Button>
-          {onCancel !== undefined && (
-            <Button size="sm" variant="outline-secondary" onClick={onCancel}>
-              Cancel
+        <fieldset className="fields" disabled={fixed !== undefined}>
+          {children}
+        </fieldset>
+        {fixed === undefined ? (
+          <div className="form-send d-flex gap-2 align-items-center">
+            <Button size="sm" type="submit" variant="primary" disabled={isSending}>
+              {send}
             </Button>
-          )}
-          {also}
-        </div>
+            {onCancel !== undefined && (
+              <Button size="sm" variant="outline-secondary" onClick={onCancel}>
+                Cancel
+              </Button>
+            )}
+            {also}
+          </div>
+        ) : (
+          <p className="sm soft mb-0">{fixed}</p>
+        )}
         {failure !== null && <Failed title={failed}>{failure.message}</Failed>}
       </Form>
     </FormProvider>
@@ -169,6 +178,43 @@ export function ChoiceField<Values extends FieldValues>({
       </Form.Select>
       {hint !== undefined && <p className="xs soft mb-0">{hint}</p>}
     </Form.Group>
+  );
+}
+
+/** Any of several words, told apart by what they are called in code. */
+export function ChecksField<Values extends FieldValues>({
+  name,
+  label,
+  choices,
+  none,
+}: FieldProps<Values> & {
+  /** Each with what it means, in words. */
+  readonly choices: readonly (readonly [value: string, means?: string])[];
+  /** What it means to choose none. */
+  readonly none: string;
+}): JSX.Element {
+  const { register, watch } = useFormContext<Values>();
+  const id = useId();
+  const chosen: unknown = watch(name);
+  return (
+    <div role="group" aria-labelledby={id}>
+      <h3 id={id} className="section-head">
+        {label}
+      </h3>
+      <div className="chosen-words">
+        {choices.map(([value, means]) => (
+          <Form.Check
+            key={value}
+            id={`${id} ${value}`}
+            label={<span className="mono">{value}</span>}
+            title={means}
+            value={value}
+            {...register(name)}
+          />
+        ))}
+      </div>
+      <p className="xs faint mb-0">{Array.isArray(chosen) && chosen.length === 0 && none}</p>
+    </div>
   );
 }
 

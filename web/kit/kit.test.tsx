@@ -6,7 +6,7 @@ import { oneOf, useAddressState } from './address-state.js';
 import { useChosenRows } from './chosen-rows.js';
 import { Dialog } from './Dialog.js';
 import { FindBox } from './FindBox.js';
-import { ChoiceField, FieldsForm, SwitchField, TextField } from './form.js';
+import { ChecksField, ChoiceField, FieldsForm, SwitchField, TextField } from './form.js';
 import { rowKeys } from './row-keys.js';
 
 const address = (): string => screen.getByTestId('address').textContent;
@@ -172,6 +172,42 @@ test('a form gives what was typed, and says what went wrong without losing it', 
   expect(sent).toEqual([{ name: 'second', kind: 'a', on: false }]);
   rerender(form(new Error('There is one already.')));
   expect(screen.getByRole('alert').textContent).toContain('There is one already.');
+});
+
+test('several words are chosen by their boxes, and where nothing may be changed the form says why', () => {
+  interface Chosen {
+    readonly words: readonly string[];
+  }
+  const sent: Chosen[] = [];
+  const form = (fixed?: string): JSX.Element => (
+    <FieldsForm<Chosen>
+      label="Words"
+      begin={{ words: ['second'] }}
+      onSend={(values) => sent.push(values)}
+      send="Keep it"
+      isSending={false}
+      failure={null}
+      fixed={fixed}
+    >
+      <ChecksField<Chosen>
+        name="words"
+        label="Which"
+        choices={[['first', 'the one before'], ['second']]}
+        none="None: any."
+      />
+    </FieldsForm>
+  );
+  const { rerender } = show(form());
+  fireEvent.click(screen.getByRole('checkbox', { name: 'first' }));
+  fireEvent.click(screen.getByRole('button', { name: 'Keep it' }));
+  for (const name of ['first', 'second']) fireEvent.click(screen.getByRole('checkbox', { name }));
+  expect(screen.getByText('None: any.')).toBeTruthy();
+  fireEvent.click(screen.getByRole('button', { name: 'Keep it' }));
+  expect(sent.map(({ words }) => [...words].sort())).toEqual([['first', 'second'], []]);
+  rerender(form('Only an admin may change this.'));
+  expect(screen.queryByRole('button', { name: 'Keep it' })).toBeNull();
+  expect(screen.getByRole('group', { name: 'Which' }).closest('fieldset')?.disabled).toBe(true);
+  expect(screen.getByText('Only an admin may change this.')).toBeTruthy();
 });
 
 test('a dialogue is named by its title, sends by Enter, and closes by Escape', () => {

@@ -1,46 +1,21 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useMemo, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import { useQuery } from '@tanstack/react-query';
+import { type JSX, useMemo, useState } from 'react';
+import { Button } from 'react-bootstrap';
 import { Link, useSearchParams } from 'react-router';
-import { kindNames, kinds } from '../../../core/events/kinds.js';
-import {
-  addLogSource,
-  changeLogSource,
-  listLogSources,
-  removeLogSource,
-} from '../../../core/wire/endpoints/log-sources.js';
-import type { LogSourceBody, LogSourceList, LogSourceWire } from '../../../core/wire/log-sources.js';
-import { about, answerTo, call } from '../../api/call.js';
-import { ApiFailure } from '../../api/client.js';
+import { listLogSources } from '../../../core/wire/endpoints/log-sources.js';
+import type { LogSourceList, LogSourceWire } from '../../../core/wire/log-sources.js';
+import { answerTo } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { beamSearch } from '../../beam/beam.js';
 import { Changes } from '../../changes/Changes.js';
 import { NothingOpen } from '../../kit/Detail.js';
 import { ListPane } from '../../kit/ListPane.js';
-import { RemoveButton } from '../../kit/RemoveButton.js';
 import { rowKeys } from '../../kit/row-keys.js';
 import { type TableColumn, useDataTable } from '../../ui/data-table.js';
 import { count } from '../../ui/format.js';
-import { Empty, Failed } from '../../ui/State.js';
+import { Empty } from '../../ui/State.js';
 import { useKeys } from '../../ui/use-keys.js';
-
-const NEW: LogSourceBody = {
-  category: '',
-  product: null,
-  service: null,
-  kinds: [],
-  sources: [],
-  fields: {},
-  note: '',
-};
-
-/** The words of a log source, `category process_creation, product windows`. */
-const named = ({
-  category,
-  product,
-  service,
-}: Pick<LogSourceBody, 'category' | 'product' | 'service'>): string =>
-  [category, product, service].filter((word) => word !== null && word !== '').join(' / ');
+import { LogSourceSheet, logSourceWords, NEW_LINE } from './LogSourceSheet.js';
 
 /** One array for all renderings while there are none. */
 const NONE: LogSourceList = { entries: [], recipes: [], known: [] };
@@ -61,7 +36,7 @@ const chosenWords = (where: LogSourceList['known'][number]['where']): string =>
 const linesOf = ({ entries, recipes, known }: LogSourceList): Line[] => [
   ...entries.map((entry) => ({ ...entry, recipeOf: null, chosenBy: null })),
   ...recipes.map(({ source, ...parts }, i) => ({
-    ...NEW,
+    ...NEW_LINE,
     ...parts,
     id: -1 - i,
     sources: [source],
@@ -71,7 +46,7 @@ const linesOf = ({ entries, recipes, known }: LogSourceList): Line[] => [
     chosenBy: null,
   })),
   ...known.map(({ where, ...entry }, i) => ({
-    ...NEW,
+    ...NEW_LINE,
     ...entry,
     id: -100_000 - i,
     given: [],
@@ -85,11 +60,11 @@ const lineColumns = (search: string, onOpen: (id: number) => void): readonly Tab
     id: 'named',
     head: 'log source',
     names: true,
-    value: named,
+    value: logSourceWords,
     cell: (one) =>
       one.chosenBy !== null ? (
         <>
-          <span className="mono">{named(one)}</span>
+          <span className="mono">{logSourceWords(one)}</span>
           <span className="queue-subject">
             known by itself{one.chosenBy === '' ? '' : `: the record says ${one.chosenBy}`}
           </span>
@@ -97,13 +72,13 @@ const lineColumns = (search: string, onOpen: (id: number) => void): readonly Tab
       ) : one.recipeOf === null ? (
         <>
           <button type="button" className="link mono text-start" onClick={() => onOpen(one.id)}>
-            {named(one)}
+            {logSourceWords(one)}
           </button>
           <span className="queue-subject">{one.note}</span>
         </>
       ) : (
         <>
-          <span className="mono">{named(one) === '' ? 'nothing said' : named(one)}</span>
+          <span className="mono">{logSourceWords(one) === '' ? 'nothing said' : logSourceWords(one)}</span>
           <span className="queue-subject">
             said by the recipe of <Link to={`/sources/${one.recipeOf}${search}`}>{one.recipeOf}</Link>
           </span>
@@ -213,7 +188,7 @@ export function LogSourcesPage(): JSX.Element {
           hint="Choose one to see which events it means and what its fields are called."
         />
       ) : (
-        <EntrySheet
+        <LogSourceSheet
           key={openId}
           entry={entry ?? null}
           sources={found.data?.recipes.map(({ source }) => source) ?? []}
@@ -222,189 +197,5 @@ export function LogSourcesPage(): JSX.Element {
         />
       )}
     </main>
-  );
-}
-
-/** Fields as lines of text: the name that rules use, an equals sign, ours. */
-export const fieldsToText = (fields: Readonly<Record<string, string>>): string =>
-  Object.entries(fields)
-    .map(([theirs, ours]) => `${theirs} = ${ours}`)
-    .join('\n');
-
-/** @returns the fields, or the number of the first line that cannot be read */
-export function textToFields(text: string): Record<string, string> | number {
-  const fields: Record<string, string> = {};
-  for (const [i, line] of text.split('\n').entries()) {
-    if (line.trim() === '') continue;
-    const match = /^\s*(.+?)\s*=\s*(\S.*?)\s*$/.exec(line);
-    if (match?.[1] === undefined || match[2] === undefined) return i + 1;
-    fields[match[1]] = match[2];
-  }
-  return fields;
-}
-
-function EntrySheet({
-  entry,
-  sources,
-  mayChange,
-  onDone,
-}: {
-  entry: LogSourceWire | null;
-  sources: readonly string[];
-  mayChange: boolean;
-  onDone: (open: number | null) => void;
-}): JSX.Element {
-  const client = useQueryClient();
-  const begin = entry ?? NEW;
-  const [parts, setParts] = useState({
-    category: begin.category ?? '',
-    product: begin.product ?? '',
-    service: begin.service ?? '',
-  });
-  const [chosenKinds, setKinds] = useState<readonly string[]>(begin.kinds);
-  const [chosenSources, setSources] = useState<readonly string[]>(begin.sources);
-  const [fieldText, setFieldText] = useState(fieldsToText(begin.fields));
-  const [note, setNote] = useState(begin.note);
-  const fields = textToFields(fieldText);
-  const refresh = (): Promise<void> => client.invalidateQueries(about('log-sources'));
-  const save = useMutation({
-    mutationFn: () => {
-      const body = {
-        category: parts.category === '' ? null : parts.category,
-        product: parts.product === '' ? null : parts.product,
-        service: parts.service === '' ? null : parts.service,
-        kinds: [...chosenKinds] as (typeof begin.kinds)[number][],
-        sources: chosenSources,
-        fields: typeof fields === 'number' ? {} : fields,
-        note,
-      };
-      return entry === null
-        ? call(addLogSource, { body })
-        : call(changeLogSource, { params: { entry: entry.id }, body });
-    },
-    onSuccess: async (saved) => {
-      await refresh();
-      onDone(saved.id);
-    },
-  });
-  const remove = useMutation({
-    mutationFn: () => call(removeLogSource, { params: { entry: entry?.id ?? 0 } }),
-    onSuccess: async () => {
-      await refresh();
-      onDone(null);
-    },
-  });
-  const flip = (chosen: readonly string[], one: string): string[] =>
-    chosen.includes(one) ? chosen.filter((other) => other !== one) : [...chosen, one];
-  const failure = save.error ?? remove.error;
-  return (
-    <section className="sheet" aria-label="Line">
-      <div className="sheet-head">
-        <h2 className="sheet-title grow">{entry === null ? 'New line' : named(entry)}</h2>
-      </div>
-      <Form
-        className="scrolls"
-        onSubmit={(event: FormEvent) => {
-          event.preventDefault();
-          save.mutate();
-        }}
-      >
-        <fieldset className="inset d-grid gap-2 pb-2" disabled={!mayChange}>
-          {(['category', 'product', 'service'] as const).map((part) => (
-            <Form.Group
-              key={part}
-              controlId={`log-source-${part}`}
-              className="d-flex gap-2 align-items-center"
-            >
-              <Form.Label className="sm mb-0 field-name">{part}</Form.Label>
-              <Form.Control
-                size="sm"
-                className="mono"
-                placeholder="any"
-                value={parts[part]}
-                onChange={(event) => setParts({ ...parts, [part]: event.target.value })}
-              />
-            </Form.Group>
-          ))}
-          <Form.Group controlId="log-source-note">
-            <Form.Label className="sm mb-0">What it is, in words</Form.Label>
-            <Form.Control
-              size="sm"
-              value={note}
-              maxLength={1000}
-              onChange={(event) => setNote(event.target.value)}
-            />
-          </Form.Group>
-          <div>
-            <h3 className="section-head">Kinds of events that are meant</h3>
-            <div className="chosen-words">
-              {kindNames.map((kind) => (
-                <Form.Check
-                  key={kind}
-                  id={`log-source-kind-${kind}`}
-                  label={<span className="mono">{kind}</span>}
-                  title={kinds[kind]}
-                  checked={chosenKinds.includes(kind)}
-                  onChange={() => setKinds(flip(chosenKinds, kind))}
-                />
-              ))}
-            </div>
-            <p className="xs faint mb-0">{chosenKinds.length === 0 ? 'None chosen: any kind.' : ''}</p>
-          </div>
-          <div>
-            <h3 className="section-head">Sources that are meant</h3>
-            <div className="chosen-words">
-              {sources.map((source) => (
-                <Form.Check
-                  key={source}
-                  id={`log-source-of-${source}`}
-                  label={<span className="mono">{source}</span>}
-                  checked={chosenSources.includes(source)}
-                  onChange={() => setSources(flip(chosenSources, source))}
-                />
-              ))}
-            </div>
-            <p className="xs faint mb-0">{chosenSources.length === 0 ? 'None chosen: any source.' : ''}</p>
-          </div>
-          <Form.Group controlId="log-source-fields">
-            <Form.Label className="section-head mb-0">Fields</Form.Label>
-            <p className="xs faint mb-1">
-              A line each: the name that rules use = ours, or the source’s own with dots.
-            </p>
-            <Form.Control
-              as="textarea"
-              rows={8}
-              className="mono"
-              value={fieldText}
-              placeholder="Image = process_path"
-              onChange={(event) => setFieldText(event.target.value)}
-            />
-          </Form.Group>
-        </fieldset>
-        {typeof fields === 'number' && (
-          <Failed title={`Line ${fields} of the fields cannot be read`}>
-            Write it as: Image = process_path
-          </Failed>
-        )}
-        {failure instanceof ApiFailure && (
-          <Failed title={failure.problem.title}>{failure.problem.detail}</Failed>
-        )}
-        {mayChange && (
-          <div className="inset d-flex gap-2 py-2 align-items-center">
-            <Button type="submit" variant="primary" disabled={save.isPending || typeof fields === 'number'}>
-              {entry === null ? 'Add the line' : 'Keep the line'}
-            </Button>
-            {entry !== null && (
-              <RemoveButton
-                what="this line"
-                consequence="Rules that are meant for it are asked of no source any more."
-                onRemove={() => remove.mutate()}
-              />
-            )}
-            {save.isSuccess && <span className="sm soft">Kept. Rules follow from the next record on.</span>}
-          </div>
-        )}
-      </Form>
-    </section>
   );
 }

@@ -1,6 +1,7 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { fakeApi, show } from '../../tests/page.js';
-import { fieldsToText, LogSourcesPage, textToFields } from './LogSourcesPage.js';
+import { LogSourcesPage } from './LogSourcesPage.js';
+import { fieldsToText, textToFields } from './LogSourceSheet.js';
 
 describe('log sources', () => {
   const entry = {
@@ -34,7 +35,7 @@ describe('log sources', () => {
   it('fields are lines of text, and a line that is none is told', () => {
     const fields = { 'Some Field': 'original.x', Image: 'process_path' };
     expect(textToFields(fieldsToText(fields))).toEqual(fields);
-    expect(textToFields('a = b\n\nnothing')).toBe(3);
+    expect(() => textToFields('a = b\n\nnothing')).toThrow('Line 3 of the fields cannot be read');
   });
 
   it('what is known by itself says by what a record chooses it, and is not changed', async () => {
@@ -54,6 +55,18 @@ describe('log sources', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Keep the line' }));
     await waitFor(() => expect(api.changes()).toHaveLength(1));
     expect(api.changes()[0]?.body).toMatchObject({ sources: ['mast-os'], fields: { Image: 'process_path' } });
+  });
+
+  it('a line of fields that cannot be read is told, and nothing is sent', async () => {
+    const api = fakeApi({ 'GET /log-sources': table });
+    show(<LogSourcesPage />, { at: '/rules/log-sources' });
+    await screen.findByText('no source');
+    fireEvent.click(screen.getByRole('button', { name: 'process_creation' }));
+    fireEvent.change(screen.getByLabelText('Fields'), { target: { value: 'Image process_path' } });
+    fireEvent.click(screen.getByRole('button', { name: 'Keep the line' }));
+    expect((await screen.findByRole('alert')).textContent).toContain('Line 1 of the fields cannot be read');
+    expect(screen.getByLabelText<HTMLTextAreaElement>('Fields').value).toBe('Image process_path');
+    expect(api.changes()).toHaveLength(0);
   });
 
   it('J and K walk the lines that can be changed, and pass over what recipes say', async () => {

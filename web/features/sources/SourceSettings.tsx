@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
+import { Button } from 'react-bootstrap';
 import { listRecipes } from '../../../core/wire/endpoints/recipes.js';
 import { changeSource, renewSourceKey } from '../../../core/wire/endpoints/sources.js';
 import type { Source, SourceChange, SyslogClaim } from '../../../core/wire/sources.js';
@@ -8,6 +8,7 @@ import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
 import { Changes } from '../../changes/Changes.js';
 import { Dialog } from '../../kit/Dialog.js';
+import { ChoiceField, FieldsForm, TextField } from '../../kit/form.js';
 import { Failed } from '../../ui/State.js';
 import { ShownKey } from './ShownKey.js';
 import { SourceNames } from './SourceNames.js';
@@ -46,105 +47,93 @@ export function SourceSettings({ source }: { source: Source }): JSX.Element {
   );
 }
 
+interface Settings {
+  readonly title: string;
+  readonly description: string;
+  readonly recipe: string;
+  readonly days: string;
+  readonly zone: string;
+  readonly hosts: string;
+  readonly programs: string;
+  readonly networks: string;
+}
+
+const settingsOf = ({ title, description, recipe, retentionDays, syslog, zone }: Source): Settings => ({
+  title,
+  description,
+  recipe,
+  days: retentionDays === null ? '' : String(retentionDays),
+  zone: zone ?? '',
+  hosts: spelled(syslog?.hosts),
+  programs: spelled(syslog?.programs),
+  networks: spelled(syslog?.networks),
+});
+
+const changeOf = ({ title, description, recipe, days, zone, ...claimed }: Settings): SourceChange => ({
+  title,
+  description,
+  recipe,
+  retentionDays: days.trim() === '' ? null : Number(days),
+  syslog: claimOf(claimed.hosts, claimed.programs, claimed.networks),
+  zone: zone.trim() === '' ? null : zone.trim(),
+});
+
 function SettingsForm({ source, fixed }: { source: Source; fixed: boolean }): JSX.Element {
   const client = useQueryClient();
-  const [title, setTitle] = useState(source.title);
-  const [description, setDescription] = useState(source.description);
-  const [recipe, setRecipe] = useState(source.recipe);
-  const [days, setDays] = useState(source.retentionDays === null ? '' : String(source.retentionDays));
-  const [hosts, setHosts] = useState(spelled(source.syslog?.hosts));
-  const [programs, setPrograms] = useState(spelled(source.syslog?.programs));
-  const [zone, setZone] = useState(source.zone ?? '');
-  const [networks, setNetworks] = useState(spelled(source.syslog?.networks));
   const recipes = useQuery(answerTo(listRecipes));
   const save = useMutation({
-    mutationFn: () =>
-      call(changeSource, {
-        params: { source: source.name },
-        body: {
-          title,
-          description,
-          recipe,
-          retentionDays: days.trim() === '' ? null : Number(days),
-          syslog: claimOf(hosts, programs, networks),
-          zone: zone.trim() === '' ? null : zone.trim(),
-        } satisfies SourceChange,
-      }),
+    mutationFn: (settings: Settings) =>
+      call(changeSource, { params: { source: source.name }, body: changeOf(settings) }),
     onSuccess: () => client.invalidateQueries(about('sources')),
   });
-  const submit = (event: FormEvent): void => {
-    event.preventDefault();
-    save.mutate();
-  };
-  const field = (
-    id: string,
-    label: string,
-    value: string,
-    set: (text: string) => void,
-    more: object = {},
-  ): JSX.Element => (
-    <Form.Group controlId={`source-${id}`}>
-      <Form.Label className="sm mb-0">{label}</Form.Label>
-      <Form.Control size="sm" value={value} onChange={(event) => set(event.target.value)} {...more} />
-    </Form.Group>
-  );
+  const { recipe } = source;
   return (
-    <form onSubmit={submit}>
-      <fieldset disabled={fixed} className="d-grid gap-2 inset py-2">
-        {field('edit-title', 'Title', title, setTitle, { required: true, maxLength: 200 })}
-        {field('edit-description', 'What it is', description, setDescription, { maxLength: 1000 })}
-        <Form.Group controlId="source-edit-recipe">
-          <Form.Label className="sm mb-0">Recipe</Form.Label>
-          <Form.Select size="sm" value={recipe} onChange={(event) => setRecipe(event.target.value)}>
-            {(recipes.data?.recipes ?? [{ name: recipe, title: recipe }]).map((one) => (
-              <option key={one.name} value={one.name}>
-                {one.title}
-              </option>
-            ))}
-          </Form.Select>
-        </Form.Group>
-        {field('edit-days', 'Days its events are kept (empty: for ever)', days, setDays, {
-          type: 'number',
-          min: 1,
-          max: 3650,
-        })}
-        {field(
-          'edit-zone',
-          'Time zone of its times that name none (empty: as the recipe says)',
-          zone,
-          setZone,
-          {
-            className: 'mono',
-            placeholder: 'Europe/Lisbon',
-            maxLength: 60,
-          },
-        )}
-        <p className="sm pt-1">
-          <b>Syslog messages that are its own</b>{' '}
-          <span className="soft">every field that is filled must fit; several with blanks between</span>
-        </p>
-        {field('edit-hosts', 'Host names, * for any run of characters', hosts, setHosts, {
-          className: 'mono',
-        })}
-        {field('edit-programs', 'Programs', programs, setPrograms, { className: 'mono' })}
-        {field('edit-networks', 'Addresses or networks they come from', networks, setNetworks, {
-          className: 'mono',
-        })}
-        {fixed ? (
-          <p className="sm soft">Only an admin may change this.</p>
-        ) : (
-          <div className="d-flex gap-3 align-items-center pt-1">
-            <Button size="sm" type="submit" variant="primary" disabled={save.isPending}>
-              Save
-            </Button>
-            <span className="sm" role="status">
-              {save.isSuccess && 'Saved'}
-            </span>
-          </div>
-        )}
-        {save.isError && <Failed title="Nothing was changed">{save.error.message}</Failed>}
-      </fieldset>
-    </form>
+    <FieldsForm<Settings>
+      label="Settings"
+      begin={settingsOf(source)}
+      send="Save"
+      isSending={save.isPending}
+      onSend={(settings) => save.mutate(settings)}
+      failure={save.error}
+      fixed={fixed ? 'Only an admin may change this.' : undefined}
+      also={
+        <span className="sm" role="status">
+          {save.isSuccess && 'Saved'}
+        </span>
+      }
+    >
+      <TextField<Settings> name="title" label="Title" required maxLength={200} />
+      <TextField<Settings> name="description" label="What it is" maxLength={1000} />
+      <ChoiceField<Settings>
+        name="recipe"
+        label="Recipe"
+        choices={(recipes.data?.recipes ?? [{ name: recipe, title: recipe }]).map((one) => [
+          one.name,
+          one.title,
+        ])}
+      />
+      <TextField<Settings>
+        name="days"
+        label="Days its events are kept (empty: for ever)"
+        type="number"
+        min={1}
+        max={3650}
+      />
+      <TextField<Settings>
+        name="zone"
+        label="Time zone of its times that name none (empty: as the recipe says)"
+        className="mono"
+        placeholder="Europe/Lisbon"
+        maxLength={60}
+      />
+      <p className="sm pt-1 mb-0">
+        <b>Syslog messages that are its own</b>{' '}
+        <span className="soft">every field that is filled must fit; several with blanks between</span>
+      </p>
+      <TextField<Settings> name="hosts" label="Host names, * for any run of characters" className="mono" />
+      <TextField<Settings> name="programs" label="Programs" className="mono" />
+      <TextField<Settings> name="networks" label="Addresses or networks they come from" className="mono" />
+    </FieldsForm>
   );
 }
 
