@@ -108,60 +108,64 @@ export function LogSourceSheet({
       <div className="sheet-head">
         <h2 className="sheet-title grow">{entry === null ? 'New line' : logSourceWords(entry)}</h2>
       </div>
-      <FieldsForm<LineFields>
-        label="What it means"
-        className="scrolls inset d-grid gap-2 pb-2"
-        begin={{
-          category: begin.category ?? '',
-          product: begin.product ?? '',
-          service: begin.service ?? '',
-          note: begin.note,
-          kinds: [...begin.kinds],
-          sources: [...begin.sources],
-          fields: fieldsToText(begin.fields),
-        }}
-        send={entry === null ? 'Add the line' : 'Keep the line'}
-        isSending={save.isPending}
-        onSend={(values) => save.mutate(values)}
-        failure={save.error ?? remove.error}
-        fixed={mayChange ? undefined : 'Only analysts may change this.'}
-        also={
-          <>
-            {entry !== null && (
-              <RemoveButton
-                what="this line"
-                consequence="Rules that are meant for it are asked of no source any more."
-                onRemove={() => remove.mutate()}
-              />
-            )}
-            {save.isSuccess && <span className="sm soft">Kept. Rules follow from the next record on.</span>}
-          </>
-        }
-      >
-        {(['category', 'product', 'service'] as const).map((part) => (
-          <TextField<LineFields> key={part} name={part} label={part} className="mono" placeholder="any" />
-        ))}
-        <TextField<LineFields> name="note" label="What it is, in words" maxLength={1000} />
-        <ChecksField<LineFields>
-          name="kinds"
-          label="Kinds of events that are meant"
-          choices={kindNames.map((kind) => [kind, kinds[kind]])}
-          none="None chosen: any kind."
-        />
-        <ChecksField<LineFields>
-          name="sources"
-          label="Sources that are meant"
-          choices={sources.map((source) => [source])}
-          none="None chosen: any source."
-        />
-        <AreaField<LineFields>
-          name="fields"
-          label="Fields"
-          hint="A line each: the name that rules use = ours, or the source’s own with dots."
-          rows={8}
-          placeholder="Image = process_path"
-        />
-      </FieldsForm>
+      <div className="scrolls">
+        <FieldsForm<LineFields>
+          label="What it means"
+          className="inset d-grid gap-2 py-2"
+          begin={{
+            category: begin.category ?? '',
+            product: begin.product ?? '',
+            service: begin.service ?? '',
+            note: begin.note,
+            kinds: [...begin.kinds],
+            sources: [...begin.sources],
+            fields: fieldsToText(begin.fields),
+          }}
+          send={entry === null ? 'Add the line' : 'Keep the line'}
+          isSending={save.isPending}
+          onSend={(values) => save.mutate(values)}
+          failure={save.error ?? remove.error}
+          fixed={mayChange ? undefined : 'Only analysts may change this.'}
+          also={
+            <>
+              {entry !== null && (
+                <RemoveButton
+                  what="this line"
+                  consequence="Rules that are meant for it are asked of no source any more."
+                  onRemove={() => remove.mutate()}
+                />
+              )}
+              {save.isSuccess && <span className="sm soft">Kept. Rules follow from the next record on.</span>}
+            </>
+          }
+        >
+          <div className="side-by-side">
+            {(['category', 'product', 'service'] as const).map((part) => (
+              <TextField<LineFields> key={part} name={part} label={part} className="mono" placeholder="any" />
+            ))}
+          </div>
+          <TextField<LineFields> name="note" label="What it is, in words" maxLength={1000} />
+          <ChecksField<LineFields>
+            name="kinds"
+            label="Kinds of events that are meant"
+            choices={kindNames.map((kind) => [kind, kinds[kind]])}
+            none="None chosen: any kind."
+          />
+          <ChecksField<LineFields>
+            name="sources"
+            label="Sources that are meant"
+            choices={sources.map((source) => [source])}
+            none="None chosen: any source."
+          />
+          <AreaField<LineFields>
+            name="fields"
+            label="Fields"
+            hint="A line each: the name that rules use = ours, or the source’s own with dots."
+            rows={8}
+            placeholder="Image = process_path"
+          />
+        </FieldsForm>
+      </div>
     </section>
   );
 }
