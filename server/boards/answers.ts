@@ -1,5 +1,6 @@
 import { setMaxListeners } from 'node:events';
 import { formatInstant, type Instant, parseInstant } from '../../core/base/instant.js';
+import { memoOfText } from '../../core/base/memo.js';
 import { type Board, type Card, huntText, MAX_CARDS, refreshOf } from '../../core/boards/board.js';
 import { type BoardView, lengthOf, questionOf } from '../../core/boards/questions.js';
 import { zoneName } from '../../core/text/zones.js';
@@ -66,7 +67,9 @@ export class BoardAnswers {
       ({ id, hunt }) => hunt !== undefined && (wanted === null || wanted.has(id)),
     );
     let failed = 0;
-    const answers = cards.map((card) => this.card(card, board, view, request, person, signal));
+    // Cards of one window rest on the same.
+    const stateOf = memoOfText((key) => this.stateOf(JSON.parse(key) as Window));
+    const answers = cards.map((card) => this.card(card, board, view, request, person, stateOf, signal));
     for await (const piece of merged(answers, signal)) {
       if (piece.piece === 'mistake') failed++;
       yield piece;
@@ -109,6 +112,7 @@ export class BoardAnswers {
     view: BoardView,
     request: AnswersRequest,
     person: string,
+    stateOf: (window: string) => Promise<string>,
     signal: AbortSignal,
   ): AsyncGenerator<AnswerPiece> {
     try {
@@ -128,7 +132,8 @@ export class BoardAnswers {
       ]);
       const validity: Validity = {
         refresh: refreshOf(board),
-        state: clock || question.window.to > this.now() ? null : await this.stateOf(question.window),
+        state:
+          clock || question.window.to > this.now() ? null : await stateOf(JSON.stringify(question.window)),
       };
       const ask = (stop: AbortSignal): AsyncGenerator<CardPiece> =>
         this.inTurn(stop, () =>

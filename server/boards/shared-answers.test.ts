@@ -131,19 +131,46 @@ it('keeps so much and no more: what was used longest ago goes', async () => {
   expect([await use('a'), await use('b')]).toEqual([true, false]);
 });
 
-it('what is asked for afresh does not join what began before, and is not written over by it', async () => {
-  const before = all('overtaken');
+it('what is asked for afresh does not join what began before; fifty who ask so wait for one', async () => {
+  const before = all('again');
   while (gates.length === 0) await new Promise((go) => setImmediate(go));
-  const [goBefore] = gates;
-  gates = [];
   now += SECOND;
-  const fresh = all('overtaken', open, never, true);
+  const afresh = Array.from({ length: 50 }, () => all('again', open, never, true));
+  expect(asked).toBe(1);
   await goOn();
-  expect(await fresh).toEqual(['1', '2']);
-  expect(asked).toBe(2);
-  goBefore?.();
   expect(await before).toEqual(['1', '2']);
+  await goOn();
+  expect((await Promise.all(afresh)).every((one) => one.join() === '1,2')).toBe(true);
+  expect(asked).toBe(2);
   // What is kept is the later one: it still holds when the earlier would not.
   now += 59 * SECOND + SECOND / 2;
-  expect(await all('overtaken')).toEqual(['2 kept']);
+  expect(await all('again')).toEqual(['2 kept']);
+  expect(answers.size.running).toBe(0);
+});
+
+it('what is to begin next does not where nobody waits for it any longer', async () => {
+  const leaves = new AbortController();
+  const before = all('never begun');
+  while (gates.length === 0) await new Promise((go) => setImmediate(go));
+  const afresh = all('never begun', open, leaves.signal, true);
+  leaves.abort();
+  expect(await afresh).toEqual([]);
+  await goOn();
+  await before;
+  await new Promise((go) => setImmediate(go));
+  expect(asked).toBe(1);
+  expect(answers.size.running).toBe(0);
+});
+
+it('what is asked for afresh begins at once where those who waited for the one before have left', async () => {
+  const leaves = new AbortController();
+  const before = all('left behind', open, leaves.signal);
+  while (gates.length === 0) await new Promise((go) => setImmediate(go));
+  const afresh = all('left behind', open, never, true);
+  gates = [];
+  leaves.abort();
+  await before;
+  await goOn();
+  expect(await afresh).toEqual(['1', '2']);
+  expect(asked).toBe(2);
 });

@@ -4,12 +4,15 @@ import { SECOND, type Instant } from '../../core/base/instant.js';
 interface Running<Piece> {
   /** Pieces so far; null for those that a later one has taken the place of. */
   readonly pieces: (Piece | null)[];
-  readonly started: Instant;
+  /** When it began to be counted. */
+  started: Instant;
   done: boolean;
   failure: unknown;
   waiters: Set<() => void>;
   readers: number;
   readonly stop: AbortController;
+  /** Once it is done, or was stopped. */
+  ended: Promise<void>;
 }
 
 interface Kept<Piece> {
@@ -48,6 +51,8 @@ const MAX_ANSWERS = 1000;
  */
 export class SharedAnswers<Piece> {
   private readonly running = new Map<string, Running<Piece>>();
+  /** What begins once the one that is running has ended: for all who ask for it afresh meanwhile. */
+  private readonly next = new Map<string, Running<Piece>>();
   /** The one used longest ago comes first. */
   private readonly kept = new Map<string, Kept<Piece>>();
   private weight = 0;
@@ -71,7 +76,8 @@ export class SharedAnswers<Piece> {
    * The answer to a question: what is kept where it still holds, else as it is counted, for all who ask meanwhile.
    * @param key equal for equal questions of people who may see the same
    * @param ask counts it; the signal says that nobody waits any longer
-   * @param fresh counts anew: neither what is kept will do, nor what began before it was asked for
+   * @param fresh counts anew: neither what is kept will do, nor what began before it was asked for; however many ask so,
+   *   a question is counted once at a time
    */
   async *answer(
     key: string,
@@ -85,8 +91,43 @@ export class SharedAnswers<Piece> {
       for (const piece of known.pieces) yield { piece, counted: known.counted, kept: true };
       return;
     }
-    const run = (fresh ? undefined : this.running.get(key)) ?? this.start(key, validity, ask);
-    yield* this.follow(run, signal);
+    yield* this.follow(this.runFor(key, validity, ask, fresh), signal);
+  }
+
+  private runFor(
+    key: string,
+    validity: Validity,
+    ask: (signal: AbortSignal) => AsyncGenerator<Piece>,
+    fresh: boolean,
+  ): Running<Piece> {
+    const before = this.running.get(key);
+    const joined = fresh ? this.next.get(key) : (before ?? this.next.get(key));
+    if (joined !== undefined) return joined;
+    const run: Running<Piece> = {
+      pieces: [],
+      started: this.now(),
+      done: false,
+      failure: null,
+      waiters: new Set(),
+      readers: 0,
+      stop: new AbortController(),
+      ended: Promise.resolve(),
+    };
+    if (before === undefined) {
+      this.running.set(key, run);
+      run.ended = this.count(run, key, validity, ask);
+      return run;
+    }
+    this.next.set(key, run);
+    run.ended = before.ended.then(() => {
+      if (this.next.get(key) === run) this.next.delete(key);
+      // Nobody waits for it any longer.
+      if (run.stop.signal.aborted) return undefined;
+      run.started = this.now();
+      this.running.set(key, run);
+      return this.count(run, key, validity, ask);
+    });
+    return run;
   }
 
   private holding(key: string, { refresh, state }: Validity): Kept<Piece> | null {
@@ -99,25 +140,6 @@ export class SharedAnswers<Piece> {
     this.kept.delete(key);
     this.kept.set(key, known);
     return known;
-  }
-
-  private start(
-    key: string,
-    validity: Validity,
-    ask: (signal: AbortSignal) => AsyncGenerator<Piece>,
-  ): Running<Piece> {
-    const run: Running<Piece> = {
-      pieces: [],
-      started: this.now(),
-      done: false,
-      failure: null,
-      waiters: new Set(),
-      readers: 0,
-      stop: new AbortController(),
-    };
-    this.running.set(key, run);
-    void this.count(run, key, validity, ask);
-    return run;
   }
 
   private async count(
@@ -144,8 +166,6 @@ export class SharedAnswers<Piece> {
   }
 
   private keep(key: string, run: Running<Piece>, state: string | null): void {
-    // One that was asked for afresh meanwhile has seen more, though it was done first.
-    if ((this.kept.get(key)?.counted ?? run.started) > run.started) return;
     const pieces = run.pieces.filter((piece) => piece !== null);
     const weight = pieces.reduce((sum, piece) => sum + this.limits.weigh(piece), 0);
     this.forget(key);
@@ -183,7 +203,8 @@ export class SharedAnswers<Piece> {
       run.readers--;
       if (run.readers === 0 && !run.done) {
         run.stop.abort();
-        for (const [key, other] of this.running) if (other === run) this.running.delete(key);
+        for (const runs of [this.running, this.next])
+          for (const [key, other] of runs) if (other === run) runs.delete(key);
       }
     }
   }
