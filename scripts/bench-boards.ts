@@ -10,6 +10,7 @@ import { DeskLede } from '../server/boards/lede.js';
 import { Boards } from '../server/boards/service.js';
 import { migrate } from '../server/db/migrate.js';
 import { endPools, makePools } from '../server/db/pools.js';
+import { rollForward } from '../server/derived/roll-forward.js';
 import { HuntPlanner } from '../server/hunts/planner.js';
 import { HuntRunner } from '../server/hunts/runner.js';
 import { Sources } from '../server/sources/service.js';
@@ -67,6 +68,8 @@ async function main(): Promise<void> {
   const pools = makePools(url, () => undefined);
   try {
     await migrate(url, resolve('server/db/migrations'));
+    // A running server has counted everything a second after it came in.
+    await rollForward(pools.jobs, new AbortController().signal);
     const { rows } = await pools.general.query<{ first: Instant; last: Instant; events: number }>(
       'SELECT min(hour) AS first, max(hour) AS last, sum(events)::float8 AS events FROM event_hours',
     );

@@ -5,6 +5,7 @@ import { DAY, formatInstant, HOUR, type Instant } from '../core/base/instant.js'
 import { compileHunt } from '../core/wick/compile.js';
 import { migrate } from '../server/db/migrate.js';
 import { makePool } from '../server/db/pool.js';
+import { rollForward } from '../server/derived/roll-forward.js';
 import { HuntRunner, type RunOptions } from '../server/hunts/runner.js';
 import { onePool } from '../server/db/pools.js';
 import { holdsCluster, startCluster } from './lib/cluster.js';
@@ -183,6 +184,8 @@ async function main(): Promise<void> {
   const url = Object.assign(new URL(cluster.url), { pathname: '/lamp' }).toString();
   await migrate(url, 'server/db/migrations');
   const pool = makePool(url);
+  // A running server has counted everything a second after it came in.
+  await rollForward(pool, new AbortController().signal);
   const { rows } = await pool.query<{ first: Instant; last: Instant; events: number }>(
     'SELECT min(hour) AS first, max(hour) AS last, sum(events)::float8 AS events FROM event_hours',
   );

@@ -51,6 +51,7 @@ export class Finder {
       this.pool.query<{ kind: string; name: string; first: Instant; last: Instant }>(FIND_SUBJECTS, [
         lower,
         MAX_EACH,
+        lower.replace(/[\\%_]/g, '\\$&'),
       ]),
       this.pool.query<{ pair: string; name: string; other: string; last: Instant }>(FIND_BY_ID, [
         canonicalAddress(word) ?? word,

@@ -65,12 +65,28 @@ export const SHARED = `WITH own AS (
    WHERE s.pair = $1::sighting_pair AND s.day >= $3::date AND s.day <= $4::date AND s.one <> ALL($2::text[])
    GROUP BY 1, 2 LIMIT $6`;
 
-/** $1 the word in small letters, $2 rows a kind: subjects by name, those that begin with it first, then the latest seen */
+/** Names of a kind that are looked at, of each way of holding a word: among more nobody finds one by it. */
+const MAX_LOOKED_AT = 3000;
+/** Names among which one or two characters are looked for elsewhere than at the beginning: no index finds those. */
+const MAX_WALKED = 20_000;
+
+/**
+ * $1 the word in small letters, $2 rows a kind, $3 the word as a pattern that stands for it: subjects by name, those that
+ * begin with it first, then the latest seen
+ */
 export const FIND_SUBJECTS = `SELECT k.kind::text, s.name, s.first, s.last
    FROM unnest(enum_range(NULL::subject_kind)) AS k(kind) CROSS JOIN LATERAL (
-     SELECT name, first, last FROM subjects
-      WHERE kind = k.kind AND strpos(lower(name), $1) > 0
-      ORDER BY (lower(name) = $1) DESC, (strpos(lower(name), $1) = 1) DESC, last DESC, name LIMIT $2) AS s`;
+     SELECT name, first, last FROM (
+       (SELECT name, first, last FROM subjects WHERE kind = k.kind AND lower(name) LIKE $3 || '%'
+         ORDER BY lower(name) LIMIT ${MAX_LOOKED_AT})
+       UNION
+       (SELECT name, first, last FROM subjects WHERE length($1) > 2 AND kind = k.kind AND lower(name) LIKE '%' || $3 || '%'
+         LIMIT ${MAX_LOOKED_AT})
+       UNION
+       (SELECT name, first, last FROM (SELECT * FROM subjects WHERE length($1) <= 2 AND kind = k.kind
+           ORDER BY lower(name) LIMIT ${MAX_WALKED}) AS w
+         WHERE strpos(lower(name), $1) > 0 LIMIT ${MAX_LOOKED_AT})) AS held
+      ORDER BY (lower(name) = $1) DESC, starts_with(lower(name), $1) DESC, last DESC, name LIMIT $2) AS s`;
 
 /** $1 the word in small letters, $2 rows: names that an id or address was seen with */
 export const FIND_BY_ID = `SELECT pair::text, one AS name, other, max(last) AS last FROM ${SEEN}

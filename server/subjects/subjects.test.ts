@@ -345,6 +345,15 @@ describe('find anything', () => {
     expect(await find('teo.marrash', 1)).toMatchObject([{ kind: 'user' }]);
   });
 
+  it('one or two characters where names begin, and within them; a sign of a pattern stands for itself', async () => {
+    const hosts = async (q: string): Promise<string[]> =>
+      (await find(q)).flatMap(({ kind, name }) => (kind === 'host' ? [name] : []));
+    expect(await hosts('qu')).toContain('quay-tk-02');
+    expect(await hosts('tk')).toContain('quay-tk-02');
+    expect(await hosts('y-tk-0')).toContain('quay-tk-02');
+    for (const word of ['q%y', 'quay_tk', '%tk%', '___']) expect(await hosts(word)).toEqual([]);
+  });
+
   it('by an id, and by an address in any form', async () => {
     expect((await find('u-1002'))[0]).toMatchObject({ kind: 'user', name: 'teo.marrash' });
     const found = await find('10.20.4.201');
