@@ -99,6 +99,22 @@ test('what a cut hides besides is counted among the log sources of the rules, wi
   expect(reach([detection('{product: deck}')], logs, [])).toEqual([[0]]);
 });
 
+test('records come along only where a rule looks into them', () => {
+  const slots = (rule: DetectionRule): readonly string[] =>
+    planOfRules([rule], records, logs, window, window.to).columns.map(({ slot }) => slot);
+  const rule = detection('{product: deck}');
+  expect(slots(rule)).not.toContain('raw');
+  expect(slots(rule)).toEqual(expect.arrayContaining(['id', 'time', 'original', 'message']));
+  const test = { test: 'text', pattern: { parts: ['x'] }, cased: false } as const;
+  const inFields = { ...rule, predicate: { op: 'keyword', test } } as const;
+  expect(slots(inFields)).not.toContain('raw');
+  const inRecord = {
+    ...rule,
+    predicate: { op: 'not', part: { op: 'keyword', test, record: true } },
+  } as const;
+  expect(slots(inRecord)).toContain('raw');
+});
+
 test('a rule that no source can meet is asked of nothing', () => {
   expect(found(detection('{product: hull}'))).toEqual([]);
 });

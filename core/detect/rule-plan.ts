@@ -2,7 +2,7 @@ import type { Instant } from '../base/instant.js';
 import { compileHunt } from '../wick/compile.js';
 import { NEVER, type Condition, type Plan, type Window } from '../wick/plan.js';
 import type { DetectionRule } from '../sigma/rule-model.js';
-import type { Predicate } from '../predicate/predicate.js';
+import { fieldsOfPredicate, type Predicate } from '../predicate/predicate.js';
 import { variantsOf, type LogSourceEntry, type RecordsOf, type RuleVariant } from './log-sources.js';
 
 const isOneOf = (slot: string, words: readonly string[]): Condition => ({
@@ -97,7 +97,8 @@ const conditionOfAny = (
 ): Condition => ({ op: 'or', parts: [NEVER, ...rules.map((rule) => conditionOf(rule, sources, entries))] });
 
 /**
- * The events that one of some rules matches, as a hunt that both engines run.
+ * The events that one of some rules matches, as a hunt that both engines run. Their records come along only where one of
+ * the rules looks into them: they are the larger half of an event.
  * @param sources all sources there are, with what their recipes say of them
  */
 export function planOfRules(
@@ -107,7 +108,13 @@ export function planOfRules(
   window: Window,
   now: Instant,
 ): Plan {
-  return where(compileHunt('from all', { window, now, lists: [] }), conditionOfAny(rules, sources, entries));
+  const plan = where(
+    compileHunt('from all', { window, now, lists: [] }),
+    conditionOfAny(rules, sources, entries),
+  );
+  return rules.some(({ predicate }) => fieldsOfPredicate(predicate).includes('raw'))
+    ? plan
+    : { ...plan, columns: plan.columns.filter(({ slot }) => slot !== 'raw') };
 }
 
 /**

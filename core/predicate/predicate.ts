@@ -49,7 +49,7 @@ export function fieldsOfPredicate(predicate: Predicate): readonly string[] {
     case 'field':
       return ['original', predicate.field, ...fieldsOfTest(predicate.test)];
     case 'keyword':
-      return ['message', 'raw', 'original'];
+      return ['message', ...(predicate.record === true ? ['raw'] : []), 'original'];
     default:
       return unreachable(predicate);
   }

@@ -65,7 +65,12 @@ const judgedBy =
   };
 
 /** An event without its record as it came in: many are held, and handed to a thread. */
-const slim = ({ raw: _raw, ...event }: Event): Event => event;
+function slim(event: Event): Event {
+  // Most plans leave it out already.
+  if (event.raw === undefined) return event;
+  const { raw: _raw, ...rest } = event;
+  return rest;
+}
 
 const groupKey = (rule: number, group: Readonly<Record<string, string>>): string =>
   `${rule} ${JSON.stringify(Object.values(group))}`;
