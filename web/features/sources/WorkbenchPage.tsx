@@ -253,7 +253,7 @@ function Workbench({
           </label>
           <span className="grow" />
           <button type="button" className="link" onClick={() => draft.mutate()}>
-            Begin anew from the sample
+            Draft it anew
           </button>
           <button type="button" className="link" onClick={() => file.current?.click()}>
             Import
