@@ -3,7 +3,7 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Browser, Page } from 'puppeteer-core';
 import { signedInCall } from './support/api.js';
-import { press, sees, signedInPage } from './support/browser.js';
+import { choose, press, sees, signedInPage } from './support/browser.js';
 import { makeNightCrossing } from './support/night-crossing.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';
@@ -132,12 +132,12 @@ test('a runbook is tried, started on an alert, answered by key, approved by anot
   try {
     await page.goto(`${workbench.base}/alerts?find=Second+factor+given&last=7d`);
     await press(page, 'Start one');
-    await page.select('#run-runbook', 'ask-first');
+    await choose(page, 'Runbook', 'ask-first');
     await press(page, 'Try it first: nothing is sent');
     await sees(page, 'would ask for: Revoke all sessions of teo.marrash');
     await page.goBack();
     await press(page, 'Start one');
-    await page.select('#run-runbook', 'ask-first');
+    await choose(page, 'Runbook', 'ask-first');
     await press(page, 'Start it');
     await sees(page, 'Did teo.marrash mean it?');
     await sees(page, 'asks: Was it ordered?');

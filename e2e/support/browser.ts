@@ -102,6 +102,12 @@ export async function fill(page: Page, label: string, text: string): Promise<voi
   await page.keyboard.type(text);
 }
 
+/** Chooses a value in the field of choices that is called so. */
+export async function choose(page: Page, label: string, value: string): Promise<void> {
+  const field = await page.waitForSelector(`::-p-aria([name="${label}"][role="combobox"])`);
+  await field?.select(value);
+}
+
 /** The text of the document that is being edited. */
 export const editedText = (page: Page): Promise<string> =>
   page.$$eval('.rule-editor .cm-line', (lines) => lines.map((line) => line.textContent ?? '').join('\n'));

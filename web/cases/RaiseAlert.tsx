@@ -1,20 +1,26 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { useNavigate } from 'react-router';
 import type { SubjectKind } from '../../core/subjects/kinds.js';
 import type { AlertRaise } from '../../core/wire/alerts.js';
 import { raiseAlert } from '../../core/wire/endpoints/alerts.js';
 import { pinToCase } from '../../core/wire/endpoints/cases.js';
 import { about, call } from '../api/call.js';
-import { Dialog } from '../kit/Dialog.js';
+import { FieldsDialog } from '../kit/FieldsDialog.js';
+import { ChoiceField, TextField } from '../kit/form.js';
 import { type Level, LEVELS } from '../ui/Glyphs.js';
-import { Failed } from '../ui/State.js';
 
 /** Somebody or something that an alert may be raised about. */
 export interface RaiseAbout {
   readonly kind: SubjectKind;
   readonly name: string;
+}
+
+interface Raise {
+  /** The subject's place among those that may be chosen. */
+  readonly about: string;
+  readonly title: string;
+  readonly level: Level;
 }
 
 /**
@@ -42,12 +48,10 @@ export function RaiseAlert({
 }): JSX.Element {
   const client = useQueryClient();
   const navigate = useNavigate();
-  const [chosen, setChosen] = useState(0);
-  const [title, setTitle] = useState(suggested);
-  const [level, setLevel] = useState(begin);
-  const subject = subjects[chosen];
   const raise = useMutation({
-    mutationFn: async (one: RaiseAbout) => {
+    mutationFn: async ({ about: at, title, level }: Raise) => {
+      const one = subjects[Number(at)];
+      if (one === undefined) throw new Error('Choose whom it is about.');
       const made = await call(raiseAlert, { body: { ...one, title: title.trim(), level, window } });
       if (toCase !== undefined)
         await call(pinToCase, {
@@ -66,73 +70,45 @@ export function RaiseAlert({
       Promise.all(['alerts', 'cases', 'dossiers'].map((of) => client.invalidateQueries(about(of)))),
   });
   return (
-    <Dialog
+    <FieldsDialog<Raise>
       title="Raise an alert"
+      begin={{ about: '0', title: suggested, level: begin }}
+      onSend={(values) => raise.mutate(values)}
+      send="Raise it"
+      maySend={() => subjects.length > 0}
+      isSending={raise.isPending}
+      failure={raise.error}
+      failed="It was not raised"
       onClose={onClose}
-      onSend={() => {
-        if (subject !== undefined) raise.mutate(subject);
-      }}
-      foot={
-        <>
-          <Button variant="outline-secondary" onClick={onClose}>
-            Cancel
-          </Button>
-          <Button type="submit" variant="primary" disabled={raise.isPending || subject === undefined}>
-            Raise it
-          </Button>
-        </>
-      }
     >
-      <p className="sm soft">
+      <p className="sm soft mb-0">
         Responses and runbooks are asked for on an alert. This one rests on the newest 200 events in the Beam
         that name the subject, and is yours.
       </p>
-      <Form.Group controlId="raise-about" className="mb-2">
-        <Form.Label className="sm mb-0">About</Form.Label>
-        {subjects.length === 1 ? (
-          <p className="mono anywhere mb-0" id="raise-about">
-            {subject?.name}
-          </p>
-        ) : (
-          <Form.Select
-            size="sm"
-            autoFocus
-            value={chosen}
-            onChange={(event) => setChosen(Number(event.target.value))}
-          >
-            {subjects.map(({ kind, name }, i) => (
-              <option key={`${kind} ${name}`} value={i}>
-                {kind} {name.length > 80 ? `${name.slice(0, 80)}…` : name}
-              </option>
-            ))}
-          </Form.Select>
-        )}
-      </Form.Group>
-      <Form.Group controlId="raise-title" className="mb-2">
-        <Form.Label className="sm mb-0">What was found</Form.Label>
-        <Form.Control
-          size="sm"
-          required
-          pattern=".*\S.*"
-          maxLength={200}
-          autoFocus={subjects.length === 1}
-          value={title}
-          onChange={(event) => setTitle(event.target.value)}
+      {subjects.length === 1 ? (
+        <p className="mb-0">
+          <span className="sm">About</span> <span className="mono anywhere">{subjects[0]?.name}</span>
+        </p>
+      ) : (
+        <ChoiceField<Raise>
+          name="about"
+          label="About"
+          autoFocus
+          choices={subjects.map(({ kind, name }, i) => [
+            String(i),
+            `${kind} ${name.length > 80 ? `${name.slice(0, 80)}…` : name}`,
+          ])}
         />
-      </Form.Group>
-      <Form.Group controlId="raise-level" className="mb-2">
-        <Form.Label className="sm mb-0">Severity</Form.Label>
-        <Form.Select
-          size="sm"
-          value={level}
-          onChange={(event) => setLevel(LEVELS.find((word) => word === event.target.value) ?? level)}
-        >
-          {LEVELS.map((word) => (
-            <option key={word}>{word}</option>
-          ))}
-        </Form.Select>
-      </Form.Group>
-      {raise.isError && <Failed title="It was not raised">{raise.error.message}</Failed>}
-    </Dialog>
+      )}
+      <TextField<Raise>
+        name="title"
+        label="What was found"
+        required
+        pattern=".*\S.*"
+        maxLength={200}
+        autoFocus={subjects.length === 1}
+      />
+      <ChoiceField<Raise> name="level" label="Severity" choices={LEVELS.map((word) => [word, word])} />
+    </FieldsDialog>
   );
 }

@@ -134,8 +134,12 @@ export function AreaField<Values extends FieldValues>({
   label,
   hint,
   rows = 4,
-  placeholder,
-}: FieldProps<Values> & { readonly rows?: number; readonly placeholder?: string }): JSX.Element {
+  className = 'mono',
+  ...attributes
+}: FieldProps<Values> & {
+  readonly rows?: number;
+  readonly className?: string;
+} & Partial<Pick<ComponentProps<'textarea'>, 'placeholder' | 'maxLength' | 'autoFocus'>>): JSX.Element {
   const { register } = useFormContext<Values>();
   const id = useId();
   return (
@@ -144,9 +148,9 @@ export function AreaField<Values extends FieldValues>({
       <Form.Control
         as="textarea"
         size="sm"
-        className="mono"
+        className={className}
         rows={rows}
-        placeholder={placeholder}
+        {...attributes}
         {...register(name)}
       />
       {hint !== undefined && <p className="xs soft mb-0">{hint}</p>}
@@ -160,16 +164,18 @@ export function ChoiceField<Values extends FieldValues>({
   label,
   hint,
   choices,
+  autoFocus,
 }: FieldProps<Values> & {
   /** Each with how it is shown. */
   readonly choices: readonly (readonly [value: string, shown: string])[];
+  readonly autoFocus?: boolean;
 }): JSX.Element {
   const { register } = useFormContext<Values>();
   const id = useId();
   return (
     <Form.Group controlId={id}>
       <Form.Label className="sm mb-0">{label}</Form.Label>
-      <Form.Select size="sm" {...register(name)}>
+      <Form.Select size="sm" autoFocus={autoFocus} {...register(name)}>
         {choices.map(([value, shown]) => (
           <option key={value} value={value}>
             {shown}
@@ -186,12 +192,14 @@ export function ChecksField<Values extends FieldValues>({
   name,
   label,
   choices,
-  none,
+  none = '',
+  className = 'chosen-words',
 }: FieldProps<Values> & {
-  /** Each with what it means, in words. */
-  readonly choices: readonly (readonly [value: string, means?: string])[];
+  /** Each with what it means, in words, and how it is shown where that is not the value itself. */
+  readonly choices: readonly (readonly [value: string, means?: string | undefined, shown?: string])[];
   /** What it means to choose none. */
-  readonly none: string;
+  readonly none?: string;
+  readonly className?: string;
 }): JSX.Element {
   const { register, watch } = useFormContext<Values>();
   const id = useId();
@@ -201,19 +209,19 @@ export function ChecksField<Values extends FieldValues>({
       <h3 id={id} className="section-head">
         {label}
       </h3>
-      <div className="chosen-words">
-        {choices.map(([value, means]) => (
+      <div className={className}>
+        {choices.map(([value, means, shown]) => (
           <Form.Check
             key={value}
             id={`${id} ${value}`}
-            label={<span className="mono">{value}</span>}
+            label={shown ?? <span className="mono">{value}</span>}
             title={means}
             value={value}
             {...register(name)}
           />
         ))}
       </div>
-      <p className="xs faint mb-0">{Array.isArray(chosen) && chosen.length === 0 && none}</p>
+      {none !== '' && <p className="xs faint mb-0">{Array.isArray(chosen) && chosen.length === 0 && none}</p>}
     </div>
   );
 }

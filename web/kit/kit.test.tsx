@@ -5,8 +5,9 @@ import { useKeys } from '../ui/use-keys.js';
 import { oneOf, useAddressState } from './address-state.js';
 import { useChosenRows } from './chosen-rows.js';
 import { Dialog } from './Dialog.js';
+import { FieldsDialog } from './FieldsDialog.js';
 import { FindBox } from './FindBox.js';
-import { ChecksField, ChoiceField, FieldsForm, SwitchField, TextField } from './form.js';
+import { AreaField, ChecksField, ChoiceField, FieldsForm, SwitchField, TextField } from './form.js';
 import { rowKeys } from './row-keys.js';
 
 const address = (): string => screen.getByTestId('address').textContent;
@@ -222,4 +223,51 @@ test('a dialogue is named by its title, sends by Enter, and closes by Escape', (
   fireEvent.click(screen.getByRole('button', { name: 'Rename' }));
   fireEvent.keyDown(dialog, { key: 'Escape', code: 'Escape' });
   expect(done).toEqual(['sent', 'closed']);
+});
+
+test('a dialogue with fields is sent once it may be, says what went wrong, and keeps what was typed', () => {
+  interface Asked {
+    readonly why: string;
+    readonly more: string;
+  }
+  const done: unknown[] = [];
+  function Page(): JSX.Element {
+    const [failure, setFailure] = useState<Error | null>(null);
+    return (
+      <FieldsDialog<Asked>
+        title="Stop it?"
+        begin={{ why: '', more: '' }}
+        onSend={(values) => {
+          done.push(values);
+          setFailure(new Error('It has ended.'));
+        }}
+        send="Stop"
+        leave="Let it go on"
+        maySend={({ why }) => why !== ''}
+        isSending={false}
+        failure={failure}
+        failed="It goes on"
+        onClose={() => done.push('closed')}
+      >
+        {({ why }) => (
+          <>
+            <TextField<Asked> name="why" label="Why" />
+            {why !== '' && <AreaField<Asked> name="more" label="More" className="" maxLength={10} />}
+          </>
+        )}
+      </FieldsDialog>
+    );
+  }
+  show(<Page />);
+  const send = screen.getByRole<HTMLButtonElement>('button', { name: 'Stop' });
+  expect(send.disabled).toBe(true);
+  expect(screen.queryByLabelText('More')).toBeNull();
+  fireEvent.change(screen.getByLabelText('Why'), { target: { value: 'a mistake' } });
+  fireEvent.change(screen.getByLabelText('More'), { target: { value: 'of mine' } });
+  fireEvent.click(send);
+  expect(done).toEqual([{ why: 'a mistake', more: 'of mine' }]);
+  expect(screen.getByRole('alert').textContent).toContain('It has ended.');
+  expect(screen.getByLabelText<HTMLInputElement>('Why').value).toBe('a mistake');
+  fireEvent.click(screen.getByRole('button', { name: 'Let it go on' }));
+  expect(done.at(-1)).toBe('closed');
 });

@@ -1,11 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
 import { listRunbooks, listRuns, startRun } from '../../core/wire/endpoints/runbooks.js';
 import { about, answerTo, call } from '../api/call.js';
-import { Dialog } from '../kit/Dialog.js';
-import { Failed } from '../ui/State.js';
+import { FieldsDialog } from '../kit/FieldsDialog.js';
+import { ChoiceField } from '../kit/form.js';
 import { runWords } from './run-words.js';
 
 /** An alert that a runbook may be started on. */
@@ -62,6 +61,11 @@ export function RunsPart({
   );
 }
 
+interface Choice {
+  readonly runbook: string;
+  readonly alert: string;
+}
+
 /** Chooses a runbook, and the alert where there are several, and starts it. */
 export function StartRunbook({
   on,
@@ -75,64 +79,59 @@ export function StartRunbook({
   const client = useQueryClient();
   const navigate = useNavigate();
   const known = useQuery(answerTo(listRunbooks));
-  const [runbook, setRunbook] = useState('');
-  const [alert, setAlert] = useState(on[0]?.id ?? 0);
-  const chosen = runbook || (known.data?.runbooks[0]?.name ?? '');
+  const all = known.data?.runbooks ?? [];
   const start = useMutation({
-    mutationFn: () => call(startRun, { body: { runbook: chosen, alert } }),
+    mutationFn: (body: { readonly runbook: string; readonly alert: number }) => call(startRun, { body }),
     onSuccess: async (run) => {
       await client.invalidateQueries(about('runbook-runs'));
       void navigate(`/runbooks/runs/${run.id}${search}`);
     },
   });
-  const one = known.data?.runbooks.find(({ name }) => name === chosen);
+  const chosenOf = ({ runbook }: Choice): (typeof all)[number] | undefined =>
+    all.find(({ name }) => name === runbook) ?? all[0];
   return (
-    <Dialog
+    <FieldsDialog<Choice>
       title="Start a runbook"
+      begin={{ runbook: '', alert: String(on[0]?.id ?? 0) }}
+      onSend={(choice) => {
+        const chosen = chosenOf(choice);
+        if (chosen !== undefined) start.mutate({ runbook: chosen.name, alert: Number(choice.alert) });
+      }}
+      send="Start it"
+      maySend={(choice) => chosenOf(choice) !== undefined}
+      isSending={start.isPending}
+      failure={start.error}
+      failed="It was not started"
       onClose={onClose}
-      onSend={() => start.mutate()}
-      foot={
-        <>
-          <Button variant="outline-secondary" onClick={onClose}>
-            Cancel
-          </Button>
-          <Button type="submit" variant="primary" disabled={chosen === '' || start.isPending}>
-            Start it
-          </Button>
-        </>
-      }
     >
-      <Form.Group controlId="run-runbook" className="mb-2">
-        <Form.Label className="sm mb-0">Runbook</Form.Label>
-        <Form.Select size="sm" autoFocus value={chosen} onChange={(event) => setRunbook(event.target.value)}>
-          {known.data?.runbooks.map(({ name, title }) => (
-            <option key={name} value={name}>
-              {title}
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
-      {on.length > 1 && (
-        <Form.Group controlId="run-alert" className="mb-2">
-          <Form.Label className="sm mb-0">On the alert</Form.Label>
-          <Form.Select size="sm" value={alert} onChange={(event) => setAlert(Number(event.target.value))}>
-            {on.map(({ id, title }) => (
-              <option key={id} value={id}>
-                {title}
-              </option>
-            ))}
-          </Form.Select>
-        </Form.Group>
-      )}
-      {one !== undefined && (
-        <p className="sm soft">
-          {one.about} {one.steps} steps; what it asks for is done once another person approves it.{' '}
-          <Link to={`/runbooks/${one.name}${search}${search === '' ? '?' : '&'}try=${alert}`}>
-            Try it first: nothing is sent
-          </Link>
-        </p>
-      )}
-      {start.isError && <Failed title="It was not started">{start.error.message}</Failed>}
-    </Dialog>
+      {(choice) => {
+        const chosen = chosenOf(choice);
+        return (
+          <>
+            <ChoiceField<Choice>
+              name="runbook"
+              label="Runbook"
+              autoFocus
+              choices={all.map(({ name, title }) => [name, title])}
+            />
+            {on.length > 1 && (
+              <ChoiceField<Choice>
+                name="alert"
+                label="On the alert"
+                choices={on.map(({ id, title }) => [String(id), title])}
+              />
+            )}
+            {chosen !== undefined && (
+              <p className="sm soft mb-0">
+                {chosen.about} {chosen.steps} steps; what it asks for is done once another person approves it.{' '}
+                <Link to={`/runbooks/${chosen.name}${search}${search === '' ? '?' : '&'}try=${choice.alert}`}>
+                  Try it first: nothing is sent
+                </Link>
+              </p>
+            )}
+          </>
+        );
+      }}
+    </FieldsDialog>
   );
 }

@@ -1,14 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
-import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { Link } from 'react-router';
 import type { CaseDetail } from '../../../core/wire/cases.js';
 import { listCases } from '../../../core/wire/endpoints/cases.js';
 import { answerTo } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
-import { Dialog } from '../../kit/Dialog.js';
+import { FieldsDialog } from '../../kit/FieldsDialog.js';
+import { ChecksField, ChoiceField, TextField } from '../../kit/form.js';
 import { RemoveButton } from '../../kit/RemoveButton.js';
-import { Failed } from '../../ui/State.js';
 
 export interface BelongsProps {
   readonly one: CaseDetail;
@@ -98,6 +97,12 @@ export function BelongsPart({
   );
 }
 
+interface Splitting {
+  readonly title: string;
+  /** Ids of pinned things. */
+  readonly pins: readonly string[];
+}
+
 /** Takes pinned things out of a case into a new one. */
 export function SplitCase({
   one,
@@ -112,56 +117,32 @@ export function SplitCase({
   onSplit: (title: string, pins: readonly number[]) => void;
   onClose: () => void;
 }): JSX.Element {
-  const [title, setTitle] = useState('');
-  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
-  const flip = (id: number): void =>
-    setChosen((before) => {
-      const after = new Set(before);
-      if (!after.delete(id)) after.add(id);
-      return after;
-    });
   return (
-    <Dialog
+    <FieldsDialog<Splitting>
       title="Split the case"
+      begin={{ title: '', pins: [] }}
+      onSend={({ title, pins }) => onSplit(title.trim(), pins.map(Number))}
+      send="Into a new case"
+      maySend={({ title, pins }) => pins.length > 0 && title.trim() !== ''}
+      isSending={busy}
+      failure={failure}
+      failed="It was not split"
       onClose={onClose}
-      onSend={() => onSplit(title.trim(), [...chosen])}
-      foot={
-        <>
-          <Button variant="outline-secondary" onClick={onClose}>
-            Cancel
-          </Button>
-          <Button type="submit" variant="primary" disabled={busy || chosen.size === 0 || title.trim() === ''}>
-            Into a new case
-          </Button>
-        </>
-      }
     >
-      <Form.Control
-        aria-label="Title of the new case"
-        placeholder="Title of the new case"
-        autoFocus
-        maxLength={300}
-        value={title}
-        onChange={(event) => setTitle(event.target.value)}
+      <TextField<Splitting> name="title" label="Title of the new case" autoFocus maxLength={300} />
+      <ChecksField<Splitting>
+        name="pins"
+        label="What goes over, with the notes on it; roles of subjects stand in both"
+        className="split-pins sm"
+        choices={one.pinned.map(({ id, kind, title }) => [String(id), undefined, `${kind}: ${title}`])}
       />
-      <fieldset className="pt-2 split-pins">
-        <legend className="sm soft mb-1">
-          What goes over, with the notes on it; roles of subjects stand in both
-        </legend>
-        {one.pinned.map((pin) => (
-          <Form.Check
-            key={pin.id}
-            id={`split-${pin.id}`}
-            className="sm"
-            label={`${pin.kind}: ${pin.title}`}
-            checked={chosen.has(pin.id)}
-            onChange={() => flip(pin.id)}
-          />
-        ))}
-      </fieldset>
-      {failure !== null && <Failed title="It was not split">{failure.message}</Failed>}
-    </Dialog>
+    </FieldsDialog>
   );
+}
+
+interface LinkTo {
+  readonly to: string;
+  readonly why: string;
 }
 
 /** Says that another case belongs together with this one. */
@@ -179,51 +160,32 @@ export function LinkCase({
   onClose: () => void;
 }): JSX.Element {
   const cases = useQuery(answerTo(listCases));
-  const [to, setTo] = useState<number | null>(null);
-  const [why, setWhy] = useState('');
   const others = (cases.data?.cases ?? []).filter(({ id }) => id !== one.id);
   return (
-    <Dialog
+    <FieldsDialog<LinkTo>
       title="Link a case"
+      begin={{ to: '', why: '' }}
+      onSend={({ to, why }) => onLink(Number(to), why.trim())}
+      send="Link"
+      maySend={({ to }) => to !== ''}
+      isSending={busy}
+      failure={failure}
+      failed="It was not linked"
       onClose={onClose}
-      onSend={() => to !== null && onLink(to, why.trim())}
-      foot={
-        <>
-          <Button variant="outline-secondary" onClick={onClose}>
-            Cancel
-          </Button>
-          <Button type="submit" variant="primary" disabled={busy || to === null}>
-            Link
-          </Button>
-        </>
-      }
     >
-      <div className="d-grid gap-2">
-        {cases.isSuccess && others.length === 0 && <p className="mb-0">There is no other case.</p>}
-        {others.length > 0 && (
-          <Form.Select
-            aria-label="Which case"
-            autoFocus
-            value={to ?? ''}
-            onChange={(event) => setTo(event.target.value === '' ? null : Number(event.target.value))}
-          >
-            <option value="">Which case?</option>
-            {others.map(({ id, number, title }) => (
-              <option key={id} value={id}>
-                {number} {title}
-              </option>
-            ))}
-          </Form.Select>
-        )}
-        <Form.Control
-          aria-label="What they have in common"
-          placeholder="What they have in common"
-          maxLength={300}
-          value={why}
-          onChange={(event) => setWhy(event.target.value)}
+      {cases.isSuccess && others.length === 0 && <p className="mb-0">There is no other case.</p>}
+      {others.length > 0 && (
+        <ChoiceField<LinkTo>
+          name="to"
+          label="Which case"
+          autoFocus
+          choices={[
+            ['', 'Choose one'],
+            ...others.map(({ id, number, title }) => [String(id), `${number} ${title}`] as const),
+          ]}
         />
-      </div>
-      {failure !== null && <Failed title="It was not linked">{failure.message}</Failed>}
-    </Dialog>
+      )}
+      <TextField<LinkTo> name="why" label="What they have in common" maxLength={300} />
+    </FieldsDialog>
   );
 }

@@ -9,6 +9,8 @@ import { listAlertPeople } from '../../../core/wire/endpoints/alerts.js';
 import { listCases } from '../../../core/wire/endpoints/cases.js';
 import { answerTo } from '../../api/call.js';
 import { Dialog } from '../../kit/Dialog.js';
+import { FieldsDialog } from '../../kit/FieldsDialog.js';
+import { AreaField, ChoiceField, TextField } from '../../kit/form.js';
 import { Failed } from '../../ui/State.js';
 
 interface DialogProps {
@@ -52,32 +54,40 @@ export function PeopleSelect({
   );
 }
 
+interface Handing {
+  readonly owner: string;
+  readonly line: string;
+}
+
 /** Gives a case to somebody else, with a line. */
 export function HandOver({ one, failure, busy, onChange, onClose }: DialogProps): JSX.Element {
-  const [owner, setOwner] = useState(one.owner);
-  const [line, setLine] = useState('');
+  const people = useQuery(answerTo(listAlertPeople));
   return (
-    <Dialog
+    <FieldsDialog<Handing>
       title="Hand over"
+      begin={{ owner: one.owner, line: '' }}
+      onSend={({ owner, line }) => onChange({ owner, line: line.trim() })}
+      send="Hand over"
+      maySend={({ owner }) => owner !== one.owner}
+      isSending={busy}
+      failure={failure}
+      failed="It was not handed over"
       onClose={onClose}
-      onSend={() => onChange({ owner, line: line.trim() })}
-      foot={<Foot send="Hand over" busy={busy || owner === one.owner} onClose={onClose} />}
     >
-      <div className="d-grid gap-2">
-        <PeopleSelect label="To whom" value={owner} onChange={setOwner} />
-        <Form.Control
-          as="textarea"
-          rows={3}
-          autoFocus
-          aria-label="What they should know"
-          placeholder="What they should know"
-          maxLength={1000}
-          value={line}
-          onChange={(event) => setLine(event.target.value)}
-        />
-      </div>
-      {failure !== null && <Failed title="It was not handed over">{failure.message}</Failed>}
-    </Dialog>
+      <ChoiceField<Handing>
+        name="owner"
+        label="To whom"
+        choices={[...new Set([one.owner, ...(people.data?.people ?? [])])].map((name) => [name, name])}
+      />
+      <AreaField<Handing>
+        name="line"
+        label="What they should know"
+        className=""
+        rows={3}
+        autoFocus
+        maxLength={1000}
+      />
+    </FieldsDialog>
   );
 }
 
@@ -128,75 +138,52 @@ export function CloseCase({ one, failure, busy, onChange, onClose }: DialogProps
   );
 }
 
+interface Words {
+  readonly title: string;
+  readonly lede: string;
+  readonly marking: Marking;
+  readonly waitingOn: string;
+}
+
 /** Title, opening words of the report, who may read it, what it waits for. */
 export function CaseWords({ one, failure, busy, onChange, onClose }: DialogProps): JSX.Element {
-  const [title, setTitle] = useState(one.title);
-  const [lede, setLede] = useState(one.lede);
-  const [marking, setMarking] = useState<Marking>(one.marking);
-  const [waitingOn, setWaitingOn] = useState(one.waitingOn);
-  const change: CaseChange = {
+  const changeOf = ({ title, lede, marking, waitingOn }: Words): CaseChange => ({
     ...(title.trim() !== one.title && { title: title.trim() }),
     ...(lede.trim() !== one.lede && { lede: lede.trim() }),
     ...(marking !== one.marking && { marking }),
     ...(waitingOn.trim() !== one.waitingOn && { waitingOn: waitingOn.trim() }),
-  };
+  });
   return (
-    <Dialog
+    <FieldsDialog<Words>
       title={`Case ${one.number}`}
+      begin={{ title: one.title, lede: one.lede, marking: one.marking, waitingOn: one.waitingOn }}
+      onSend={(words) => {
+        const change = changeOf(words);
+        if (Object.keys(change).length === 0) onClose();
+        else onChange(change);
+      }}
+      send="Keep"
+      maySend={({ title }) => title.trim() !== ''}
+      isSending={busy}
+      failure={failure}
+      failed="It was not kept"
       onClose={onClose}
-      onSend={() => (Object.keys(change).length === 0 ? onClose() : onChange(change))}
-      foot={<Foot send="Keep" busy={busy || title.trim() === ''} onClose={onClose} />}
     >
-      <div className="d-grid gap-2">
-        <Form.Label className="mb-0" htmlFor="case-title">
-          Title
-        </Form.Label>
-        <Form.Control
-          id="case-title"
-          autoFocus
-          maxLength={300}
-          value={title}
-          onChange={(event) => setTitle(event.target.value)}
-        />
-        <Form.Label className="mb-0" htmlFor="case-lede">
-          How the report opens
-        </Form.Label>
-        <Form.Control
-          id="case-lede"
-          as="textarea"
-          rows={4}
-          maxLength={5000}
-          placeholder="What happened, for somebody who was not there. Without it, what is marked as key is named."
-          value={lede}
-          onChange={(event) => setLede(event.target.value)}
-        />
-        <Form.Label className="mb-0" htmlFor="case-marking">
-          Who may read it
-        </Form.Label>
-        <Form.Select
-          id="case-marking"
-          value={marking}
-          onChange={(event) => setMarking(markings.find((word) => word === event.target.value) ?? marking)}
-        >
-          {markings.map((word) => (
-            <option key={word} value={word}>
-              {labelOfMarking(word)}: {MEANING[word]}
-            </option>
-          ))}
-        </Form.Select>
-        <Form.Label className="mb-0" htmlFor="case-waits">
-          Waits for
-        </Form.Label>
-        <Form.Control
-          id="case-waits"
-          maxLength={300}
-          placeholder="Nothing"
-          value={waitingOn}
-          onChange={(event) => setWaitingOn(event.target.value)}
-        />
-      </div>
-      {failure !== null && <Failed title="It was not kept">{failure.message}</Failed>}
-    </Dialog>
+      <TextField<Words> name="title" label="Title" autoFocus maxLength={300} />
+      <AreaField<Words>
+        name="lede"
+        label="How the report opens"
+        className=""
+        maxLength={5000}
+        placeholder="What happened, for somebody who was not there. Without it, what is marked as key is named."
+      />
+      <ChoiceField<Words>
+        name="marking"
+        label="Who may read it"
+        choices={markings.map((word) => [word, `${labelOfMarking(word)}: ${MEANING[word]}`])}
+      />
+      <TextField<Words> name="waitingOn" label="Waits for" maxLength={300} placeholder="Nothing" />
+    </FieldsDialog>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import { Button } from 'react-bootstrap';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { answerRun, readRun, stopRun } from '../../../core/wire/endpoints/runbooks.js';
 import type { RunDetail } from '../../../core/wire/runbooks.js';
@@ -9,7 +9,8 @@ import { usePerson } from '../../api/session.js';
 import { useAsked } from '../../beam/asked.js';
 import { beamSearch, useBeam } from '../../beam/beam.js';
 import { CurlLink } from '../../kit/Curl.js';
-import { Dialog } from '../../kit/Dialog.js';
+import { FieldsDialog } from '../../kit/FieldsDialog.js';
+import { TextField } from '../../kit/form.js';
 import { runWords } from '../../runbooks/run-words.js';
 import { StepList } from '../../runbooks/StepList.js';
 import { showTime } from '../../ui/format.js';
@@ -199,6 +200,10 @@ function OneRun({ run }: { run: RunDetail }): JSX.Element {
   );
 }
 
+interface Stopping {
+  readonly reason: string;
+}
+
 function StopRun({
   failure,
   busy,
@@ -210,35 +215,20 @@ function StopRun({
   onStop: (reason: string) => void;
   onClose: () => void;
 }): JSX.Element {
-  const [reason, setReason] = useState('');
   return (
-    <Dialog
+    <FieldsDialog<Stopping>
       title="Stop the run?"
+      begin={{ reason: '' }}
+      onSend={({ reason }) => onStop(reason.trim())}
+      send="Stop it"
+      leave="Let it go on"
+      isSending={busy}
+      failure={failure}
+      failed="It goes on"
       onClose={onClose}
-      onSend={() => onStop(reason.trim())}
-      foot={
-        <>
-          <Button variant="outline-secondary" onClick={onClose}>
-            Let it go on
-          </Button>
-          <Button type="submit" variant="primary" disabled={busy}>
-            Stop it
-          </Button>
-        </>
-      }
     >
-      <p className="sm">What it did stays done; responses it asked for still wait for approval.</p>
-      <Form.Group controlId="stop-reason">
-        <Form.Label className="sm mb-0">Why</Form.Label>
-        <Form.Control
-          size="sm"
-          autoFocus
-          maxLength={500}
-          value={reason}
-          onChange={(event) => setReason(event.target.value)}
-        />
-      </Form.Group>
-      {failure !== null && <Failed title="It goes on">{failure.message}</Failed>}
-    </Dialog>
+      <p className="sm mb-0">What it did stays done; responses it asked for still wait for approval.</p>
+      <TextField<Stopping> name="reason" label="Why" autoFocus maxLength={500} />
+    </FieldsDialog>
   );
 }

@@ -1,66 +1,59 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { changeListRows, listLists } from '../../../core/wire/endpoints/lists.js';
 import type { ListSummary } from '../../../core/wire/lists.js';
 import { about, answerTo, call } from '../../api/call.js';
-import { Dialog } from '../../kit/Dialog.js';
-import { Empty, Failed } from '../../ui/State.js';
+import { FieldsDialog } from '../../kit/FieldsDialog.js';
+import { ChoiceField, TextField } from '../../kit/form.js';
+import { Empty } from '../../ui/State.js';
+
+interface Addition {
+  readonly list: string;
+  readonly note: string;
+}
 
 /** Puts a value on a list, with a word on why. */
 export function AddToList({ value, onClose }: { value: string; onClose: () => void }): JSX.Element {
   const client = useQueryClient();
   const lists = useQuery(answerTo(listLists));
-  const [chosen, setChosen] = useState('');
-  const [note, setNote] = useState('');
   const all = lists.data?.lists ?? [];
-  const list = all.find(({ name }) => name === chosen) ?? all[0];
   const add = useMutation({
-    mutationFn: (to: ListSummary) =>
+    mutationFn: ({ list, note }: { readonly list: ListSummary; readonly note: string }) =>
       call(changeListRows, {
-        params: { list: to.name },
-        body: { add: [{ [to.key]: value, ...(note.trim() !== '' && { note: note.trim() }) }] },
+        params: { list: list.name },
+        body: { add: [{ [list.key]: value, ...(note !== '' && { note }) }] },
       }),
     onSuccess: () => {
       void client.invalidateQueries(about('lists'));
       onClose();
     },
   });
-  const send = (): void => {
-    if (list !== undefined) add.mutate(list);
-  };
   return (
-    <Dialog
-      onSend={send}
+    <FieldsDialog<Addition>
       title="Add to a list"
+      begin={{ list: '', note: '' }}
+      onSend={({ list: chosen, note }) => {
+        const list = all.find(({ name }) => name === chosen) ?? all[0];
+        if (list !== undefined) add.mutate({ list, note: note.trim() });
+      }}
+      send="Add"
+      maySend={() => all.length > 0}
+      isSending={add.isPending}
+      failure={add.error}
+      failed="It was not added"
       onClose={onClose}
-      foot={
-        <>
-          <Button type="submit" variant="primary" disabled={list === undefined || add.isPending}>
-            Add
-          </Button>
-        </>
-      }
     >
-      <p className="mono anywhere">{value}</p>
-      {add.isError && <Failed title="It was not added">{add.error.message}</Failed>}
+      <p className="mono anywhere mb-0">{value}</p>
       {lists.isSuccess && all.length === 0 && (
         <Empty title="There is no list yet">Make one under Lists first.</Empty>
       )}
-      <Form.Group controlId="add-list" className="pb-2">
-        <Form.Label className="sm mb-0">List</Form.Label>
-        <Form.Select autoFocus value={list?.name ?? ''} onChange={(event) => setChosen(event.target.value)}>
-          {all.map(({ name, match }) => (
-            <option key={name} value={name}>
-              {name} ({match})
-            </option>
-          ))}
-        </Form.Select>
-      </Form.Group>
-      <Form.Group controlId="add-note">
-        <Form.Label className="sm mb-0">Why, in the column note</Form.Label>
-        <Form.Control value={note} maxLength={500} onChange={(event) => setNote(event.target.value)} />
-      </Form.Group>
-    </Dialog>
+      <ChoiceField<Addition>
+        name="list"
+        label="List"
+        autoFocus
+        choices={all.map(({ name, match }) => [name, `${name} (${match})`])}
+      />
+      <TextField<Addition> name="note" label="Why, in the column note" maxLength={500} />
+    </FieldsDialog>
   );
 }
