@@ -1,10 +1,11 @@
-import { type ComponentProps, type JSX, type ReactNode, useId } from 'react';
+import { type ComponentProps, type JSX, type ReactNode, useEffect, useId } from 'react';
 import { Button, Form, type FormControlProps } from 'react-bootstrap';
 import {
   type DefaultValues,
   type FieldValues,
   FormProvider,
   type Path,
+  type PathValue,
   useForm,
   useFormContext,
 } from 'react-hook-form';
@@ -170,8 +171,15 @@ export function ChoiceField<Values extends FieldValues>({
   readonly choices: readonly (readonly [value: string, shown: string])[];
   readonly autoFocus?: boolean;
 }): JSX.Element {
-  const { register } = useFormContext<Values>();
+  const { register, getValues, setValue } = useFormContext<Values>();
   const id = useId();
+  const first = choices[0]?.[0];
+  const hasNone = choices.some(([value]) => value === '');
+  // A field that begins with nothing, which is no choice, would stand blank where the choices are known at once.
+  useEffect(() => {
+    if (first !== undefined && !hasNone && getValues(name) === '')
+      setValue(name, first as PathValue<Values, Path<Values>>);
+  }, [first, hasNone, name, getValues, setValue]);
   return (
     <Form.Group controlId={id}>
       <Form.Label className="sm mb-0">{label}</Form.Label>
@@ -213,7 +221,7 @@ export function ChecksField<Values extends FieldValues>({
         {choices.map(([value, means, shown]) => (
           <Form.Check
             key={value}
-            id={`${id} ${value}`}
+            id={`${id}-${value}`}
             label={shown ?? <span className="mono">{value}</span>}
             title={means}
             value={value}

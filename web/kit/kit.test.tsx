@@ -175,6 +175,39 @@ test('a form gives what was typed, and says what went wrong without losing it', 
   expect(screen.getByRole('alert').textContent).toContain('There is one already.');
 });
 
+test('a choice that begins with none of its words stands on the first, whenever they are known', () => {
+  const sent: string[] = [];
+  const form = (choices: readonly (readonly [string, string])[]): JSX.Element => (
+    <FieldsForm<{ readonly kind: string }>
+      label="Thing"
+      begin={{ kind: '' }}
+      onSend={({ kind }) => sent.push(kind)}
+      send="Keep it"
+      isSending={false}
+      failure={null}
+    >
+      <ChoiceField<{ readonly kind: string }> name="kind" label="Kind" choices={choices} />
+    </FieldsForm>
+  );
+  const words = [
+    ['a', 'A thing'],
+    ['b', 'B thing'],
+  ] as const;
+  const field = (): HTMLSelectElement => screen.getByLabelText<HTMLSelectElement>('Kind');
+  const keep = (): void => void fireEvent.click(screen.getByRole('button', { name: 'Keep it' }));
+  const { unmount } = show(form(words));
+  expect(field().value).toBe('a');
+  keep();
+  fireEvent.change(field(), { target: { value: 'b' } });
+  keep();
+  unmount();
+  // Where none is a choice of its own, it stays.
+  show(form([['', 'Choose one'], ...words]));
+  expect(field().value).toBe('');
+  keep();
+  expect(sent).toEqual(['a', 'b', '']);
+});
+
 test('several words are chosen by their boxes, and where nothing may be changed the form says why', () => {
   interface Chosen {
     readonly words: readonly string[];
