@@ -29,6 +29,14 @@ const reads = async (title: string, ...words: string[]): Promise<void> => {
     words,
   );
 };
+const send = async (source: string, record: string): Promise<void> => {
+  const response = await fetch(`${workbench.base}/api/v1/intake/${source}`, {
+    method: 'POST',
+    headers: { Authorization: `Bearer ${workbench.world?.keys[source]}` },
+    body: record,
+  });
+  expect(response.status).toBe(200);
+};
 const control = async (key: 'k'): Promise<void> => {
   await page.keyboard.down('Control');
   await page.keyboard.press(key);
@@ -114,19 +122,15 @@ test('a service account that only ever fails, one event, a name of 300 character
   // Forty a night; the window may begin in the middle of one.
   await sees(page, ' failed sign-ins; ');
   const long = 'x'.repeat(300);
-  const response = await fetch(`${workbench.base}/api/v1/intake/harbour-id`, {
-    method: 'POST',
-    headers: { Authorization: `Bearer ${workbench.world?.keys['harbour-id']}` },
-    body: JSON.stringify({
-      eventId: 'long-1',
-      at: new Date().toISOString(),
-      action: 'session.start',
-      result: { status: 'denied', why: 'bad_secret' },
-      actor: { login: long },
-      client: { address: '192.0.2.201' },
-    }),
-  });
-  expect(response.status).toBe(200);
+  const record = {
+    eventId: 'long-1',
+    at: new Date().toISOString(),
+    action: 'session.start',
+    result: { status: 'denied', why: 'bad_secret' },
+    actor: { login: long },
+    client: { address: '192.0.2.201' },
+  };
+  await send('harbour-id', JSON.stringify(record));
   await open('user', long, 'last=24h&zone=UTC');
   await sees(page, '1 failed sign-in');
   expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
@@ -173,7 +177,14 @@ test('a reader sees it all and changes nothing', async () => {
 });
 
 test('what was found by hunting is raised by hand from the dossier, by keyboard, and can be answered', async () => {
-  await open('host', 'quay-tk-02');
+  // A host of this test's own: what befalls those of the demo world hangs on the hour at which it was made.
+  const host = 'pier-lamp-90';
+  await send(
+    'mast-os',
+    `<Event><System><Provider Name="System"/><EventID>6013</EventID><TimeCreated SystemTime="${new Date().toISOString()}"/>` +
+      `<EventRecordID>1</EventRecordID><Channel>System</Channel><Computer>${host}.mast.skerry-line.example</Computer></System></Event>`,
+  );
+  await open('host', host, 'last=24h&zone=UTC');
   await sees(page, 'Respond');
   await page.keyboard.press('r');
   await page.waitForSelector('[role="dialog"]');
@@ -184,7 +195,7 @@ test('what was found by hunting is raised by hand from the dossier, by keyboard,
   await sees(page, 'raised by hand');
   await sees(page, 'Quarantine the host');
   // From then on the dossier leads to it.
-  await open('host', 'quay-tk-02');
+  await open('host', host, 'last=24h&zone=UTC');
   await reads('Alerts and cases', 'It talks at night');
   await page.keyboard.press('r');
   await page.waitForFunction(() => location.pathname.startsWith('/alerts/'));

@@ -93,12 +93,12 @@ export class Dossiers {
     const { window } = asked;
     const identity = await this.identities.of(kind, name);
     const names = [identity.name, ...identity.names.map(({ value }) => value)];
-    const known = await this.known(kind, names);
     // A person's places are for what they look at: one dossier takes few of them at once, however many hunts it asks.
     const inTurn = pLimit(AT_ONCE);
     const sightingsInTurn = pLimit(AT_ONCE);
     const rows: Rows = (text, over = window) =>
       inTurn(() => this.rows(text, identity.name, asked.carried, over, signal));
+    const known = await this.known(kind, names, rows);
     const days = known === null ? 0 : Math.max(0, Math.floor((window.from - known.first) / DAY));
     const past = this.past(of, rows, window, zone, Math.min(NORMAL_DAYS, days));
     const [firsts, alerts, looksLike, facts, normal, { usual }, state, makers, board] = await Promise.all([
@@ -160,16 +160,25 @@ export class Dossiers {
     return rows;
   }
 
+  /**
+   * When a subject was seen first and last. Whom no sighting names is looked for among the events of the window:
+   * sightings are counted a while after events came in, and an event that tells neither address nor operation has none.
+   */
   private async known(
     kind: SubjectKind,
     names: readonly string[],
+    rowsOf: Rows,
   ): Promise<{ first: Instant; last: Instant } | null> {
     const { rows } = await this.pool.query<{ first: Instant | null; last: Instant | null }>(KNOWN_SINCE, [
       kind,
       names,
     ]);
     const [found] = rows;
-    return found?.first == null || found.last === null ? null : { first: found.first, last: found.last };
+    if (found?.first != null && found.last !== null) return { first: found.first, last: found.last };
+    const [[first, last] = []] = await rowsOf(
+      `from all\nwhere about ${kind} $subject\ntally min(time) as first, max(time) as last`,
+    );
+    return first == null || last == null ? null : { first: Number(first), last: Number(last) };
   }
 
   private async looksLike(kind: SubjectKind, name: string): Promise<ReturnType<typeof lookAlikesOf>> {

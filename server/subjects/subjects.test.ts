@@ -115,6 +115,8 @@ const records = [
   { time: at(-2, 1), kind: 'network', src_host: 'quay-tk-02', src_ip: '10.20.4.201', dst_ip: '10.0.0.9' },
   { time: at(-1, 1), kind: 'network', src_ip: '10.20.4.201', dst_ip: '10.0.0.9' },
   { time: at(0, 11), user: `${'x'.repeat(300)}`, outcome: 'success', operation: 'session.start' },
+  // No pair of values, so no sighting.
+  { time: at(0, 11), kind: 'system', host: 'pier-lamp-90' },
 ];
 
 beforeAll(async () => {
@@ -319,6 +321,12 @@ it.each(subjectKinds)('an unknown %s has an empty dossier, and says so', async (
   const dossier = await dossierOf(kind, kind === 'address' ? '192.0.2.250' : "x' or 1=1 --");
   expect(dossier).toMatchObject({ known: null, names: [], firsts: [], neighbours: [], alerts: [] });
   expect(read(dossier.sentence)).toBe('Nothing of it in this Beam.');
+});
+
+it('a host that no sighting names is known by the events of the window', async () => {
+  expect((await dossierOf('host', 'pier-lamp-90')).known).toEqual({ first: at(0, 11), last: at(0, 11) });
+  const before = { from: at(-9, 0), to: at(-8, 0) };
+  expect((await dossierOf('host', 'pier-lamp-90', before)).known).toBeNull();
 });
 
 it('long names, unknown kinds, wrong zones and addresses', async () => {
