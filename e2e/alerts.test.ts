@@ -174,7 +174,7 @@ test('twenty alerts by keyboard: taken, settled with a reason, merged, and hande
   await sees(page, 'with ottilie.brandt');
   for (let left = 20; left > 4; left--) {
     await key('h');
-    await page.waitForSelector('#work-word:focus');
+    await page.waitForSelector('.work-bar input:focus');
     if (left === 20) await page.keyboard.type('a drill');
     await key('Enter');
     await sees(page, `${left - 1} open`);
@@ -194,7 +194,7 @@ test('twenty alerts by keyboard: taken, settled with a reason, merged, and hande
   await key('m');
   await sees(page, '3 open');
   await key('o');
-  await page.waitForSelector('#work-word:focus');
+  await page.waitForSelector('.work-bar input:focus');
   await page.keyboard.type('joris.penhale');
   await key('Enter');
   await sees(page, 'with joris.penhale');

@@ -1,5 +1,5 @@
 import type { Browser, Page } from 'puppeteer-core';
-import { press, sees, signedInPage } from './support/browser.js';
+import { fill, press, sees, signedInPage } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';
 
@@ -127,7 +127,7 @@ test('the head of a column: values by frequency, another name, hiding, bars spli
     () => document.querySelector<HTMLSelectElement>('.plain-select')?.value === 'operation',
   );
   await columnMenu('user', 'Rename R');
-  await page.locator('#rename-column').fill('Who');
+  await fill(page, 'Name of user', 'Who');
   await page.keyboard.press('Enter');
   await stepsHold('user as Who');
   await page.waitForSelector('[aria-label="What to do with the column Who"]');

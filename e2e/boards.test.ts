@@ -199,7 +199,7 @@ test('it is shared, and a reader opens the link and sees the same', async () => 
   await reader.page.goto(page.url());
   await sees(reader.page, 'This board cannot be shown');
   await press(page, 'Share');
-  await page.locator('#who-everyone').click();
+  await press(page, 'everyone who may sign in');
   await press(page, 'Share it so');
   await page.waitForFunction(() => document.querySelector('.modal') === null);
   await reader.page.goto(page.url());

@@ -47,14 +47,17 @@ test('from an alert to a closed case by keyboard alone', async () => {
   await page.waitForSelector('.earlier-notes .written');
   await key('Escape');
   await key('t');
-  await page.waitForSelector('[aria-label="What is to be done"]:focus');
+  await page.waitForFunction(
+    () =>
+      (document.activeElement as HTMLInputElement | null)?.labels?.[0]?.textContent === 'What is to be done',
+  );
   await page.keyboard.type('Rebuild the desk');
   await key('Enter');
   await sees(page, 'Rebuild the desk');
   await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
   await key('v');
   await sees(page, 'Settle its alert alike');
-  await page.focus('#verdict-real');
+  await page.focus('::-p-aria([name="real"][role="radio"])');
   await key('Space');
   await key('Enter');
   await sees(page, 'closed since');

@@ -12,6 +12,7 @@ openForTests(2, (opened) => {
   ({ workbench, page, browser } = opened);
 });
 
+const ROWS = '::-p-aria([name="Rows: CSV, JSON, one value a line, or a STIX 2.1 bundle"][role="textbox"])';
 const go = (path: string): Promise<unknown> => page.goto(workbench.base + path);
 
 async function send(source: string, body: string): Promise<void> {
@@ -113,7 +114,7 @@ test('a list is made of pasted rows, searched, changed, and asked by a hunt', as
   await press(page, 'New list');
   await fill(page, 'Name', 'on-leave');
   await fill(page, 'What it is for', 'people who are away');
-  await page.locator('#list-text').fill('user,until\nteo.marrash,spring\nruna.keel,"May, or so"\n');
+  await page.locator(ROWS).fill('user,until\nteo.marrash,spring\nruna.keel,"May, or so"\n');
   await sees(page, 'CSV: 2 rows');
   await press(page, 'Take them in');
   await sees(page, 'the list has 2 rows');
@@ -188,7 +189,7 @@ test('a list of several kinds of indicators becomes a list for each', async () =
   await go('/lists');
   await press(page, 'New list');
   await fill(page, 'Name', 'warned-of');
-  await page.focus('#list-text');
+  await page.locator(ROWS).click();
   await page.keyboard.sendCharacter(
     '# from the harbour\nvalue,why\n198[.]18.40.7,spray\n*.elsewhere.example,page\n',
   );

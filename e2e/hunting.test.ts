@@ -1,5 +1,5 @@
 import type { Browser, Page } from 'puppeteer-core';
-import { press, sees, signedInPage } from './support/browser.js';
+import { fill, press, sees, signedInPage } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';
 
@@ -197,9 +197,9 @@ test('a step is looked at, switched off and moved by keyboard', async () => {
 test('a hunt is saved, shared and found again', async () => {
   await page.goto(`${workbench.base}/hunt?last=24h&q=${encodeURIComponent('from rights\nsort user')}`);
   await press(page, 'Save this hunt');
-  await page.locator('#keep-name').fill('Rights, by name');
-  await page.locator('#keep-folder').fill('Mine');
-  await page.locator('#keep-shared').click();
+  await fill(page, 'Name', 'Rights, by name');
+  await fill(page, 'Folder', 'Mine');
+  await press(page, 'Share with everyone');
   await press(page, 'Save');
   await sees(page, 'Rights, by name');
   const other = await signedInPage(browser, workbench.base, 'runa.keel');

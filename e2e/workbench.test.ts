@@ -202,7 +202,7 @@ test('an alert comes up by itself while one looks, and is worked through by keyb
   await page.keyboard.press('t');
   await sees(page, 'with ottilie.brandt');
   await page.keyboard.press('h');
-  await page.waitForSelector('#work-word:focus');
+  await page.waitForSelector('.work-bar input:focus');
   await page.keyboard.press('Enter');
   await page.waitForFunction(
     (name) => !(document.querySelector('[aria-label="Alerts"]')?.textContent ?? '').includes(name),

@@ -1,6 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState, type JSX } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Board, Card } from '../../core/boards/board.js';
 import { addCard, freshId } from '../../core/boards/layout.js';
@@ -9,7 +8,8 @@ import { addBoard, changeBoard, listBoards, readBoard } from '../../core/wire/en
 import { about, answerTo, call } from '../api/call.js';
 import { usePerson } from '../api/session.js';
 import { beamSearch } from '../beam/beam.js';
-import { Dialog } from '../kit/Dialog.js';
+import { FieldsDialog } from '../kit/FieldsDialog.js';
+import { ChoiceField, TextField } from '../kit/form.js';
 import { pictureNames } from './picture-glyphs.js';
 
 const NEW = '';
@@ -21,6 +21,14 @@ const SIZES: Partial<Record<PictureKind, { readonly w: number; readonly h: numbe
   heat: { w: 5, h: 6 },
   flow: { w: 5, h: 8 },
 };
+
+interface Putting {
+  /** Id of a board, or nothing for a new one. */
+  readonly board: string;
+  readonly boardTitle: string;
+  readonly title: string;
+  readonly kind: PictureKind;
+}
 
 /** Asks which board a hunt goes on, under which title and as which picture. */
 export function PutOnBoard({
@@ -39,12 +47,8 @@ export function PutOnBoard({
   const [parameters] = useSearchParams();
   const list = useQuery(answerTo(listBoards));
   const own = (list.data?.boards ?? []).filter(({ owner }) => owner === name);
-  const [board, setBoard] = useState(NEW);
-  const [boardTitle, setBoardTitle] = useState('My board');
-  const [title, setTitle] = useState(suggested.slice(0, 120));
-  const [kind, setKind] = useState(picture);
   const put = useMutation({
-    mutationFn: async () => {
+    mutationFn: async ({ board, boardTitle, title, kind }: Putting) => {
       const stored = board === NEW ? null : await call(readBoard, { params: { id: board } });
       const before: Board = stored?.board ?? { title: boardTitle, cards: [], layout: [] };
       const card: Card = {
@@ -61,85 +65,45 @@ export function PutOnBoard({
     onSuccess: () => void client.invalidateQueries(about('boards')),
   });
   return (
-    <Dialog
+    <FieldsDialog<Putting>
       title="On a board"
-      onClose={onClose}
-      onSend={() => put.mutate()}
-      foot={
-        put.isSuccess ? (
-          <Button variant="primary" onClick={onClose}>
-            Done
-          </Button>
-        ) : (
-          <Button
-            type="submit"
-            variant="primary"
-            disabled={put.isPending || title.trim() === '' || (board === NEW && boardTitle.trim() === '')}
-          >
-            Put it there
-          </Button>
+      begin={{ board: NEW, boardTitle: 'My board', title: suggested.slice(0, 120), kind: picture }}
+      onSend={(what) => put.mutate(what)}
+      send="Put it there"
+      maySend={({ board, boardTitle, title }) =>
+        title.trim() !== '' && (board !== NEW || boardTitle.trim() !== '')
+      }
+      isSending={put.isPending}
+      failure={put.error}
+      failed="It was not put there"
+      done={
+        put.data && (
+          <>
+            It is on{' '}
+            <Link to={`/dashboards/${put.data.id}${beamSearch(parameters)}`}>{put.data.board.title}</Link>.
+          </>
         )
       }
+      onClose={onClose}
     >
-      {put.isSuccess ? (
-        <p className="mb-0" role="status">
-          It is on{' '}
-          <Link to={`/dashboards/${put.data.id}${beamSearch(parameters)}`}>{put.data.board.title}</Link>.
-        </p>
-      ) : (
+      {({ board }) => (
         <>
-          <Form.Group controlId="put-board" className="pb-2">
-            <Form.Label className="sm mb-0">Board</Form.Label>
-            <Form.Select size="sm" value={board} onChange={(event) => setBoard(event.target.value)}>
-              <option value={NEW}>a new one</option>
-              {own.map(({ id, title: called }) => (
-                <option key={id} value={id}>
-                  {called}
-                </option>
-              ))}
-            </Form.Select>
-          </Form.Group>
+          <ChoiceField<Putting>
+            name="board"
+            label="Board"
+            choices={[[NEW, 'a new one'], ...own.map(({ id, title }) => [id, title] as const)]}
+          />
           {board === NEW && (
-            <Form.Group controlId="put-board-title" className="pb-2">
-              <Form.Label className="sm mb-0">Title of the board</Form.Label>
-              <Form.Control
-                size="sm"
-                maxLength={120}
-                value={boardTitle}
-                onChange={(event) => setBoardTitle(event.target.value)}
-              />
-            </Form.Group>
+            <TextField<Putting> name="boardTitle" label="Title of the board" maxLength={120} />
           )}
-          <Form.Group controlId="put-title" className="pb-2">
-            <Form.Label className="sm mb-0">Title of the card</Form.Label>
-            <Form.Control
-              size="sm"
-              maxLength={120}
-              value={title}
-              onChange={(event) => setTitle(event.target.value)}
-            />
-          </Form.Group>
-          <Form.Group controlId="put-picture">
-            <Form.Label className="sm mb-0">Picture</Form.Label>
-            <Form.Select
-              size="sm"
-              value={kind}
-              onChange={(event) => setKind(event.target.value as PictureKind)}
-            >
-              {pictureKinds.map((one) => (
-                <option key={one} value={one}>
-                  {pictureNames[one]}
-                </option>
-              ))}
-            </Form.Select>
-          </Form.Group>
-          {put.isError && (
-            <p className="card-mistake" role="alert">
-              {put.error.message}
-            </p>
-          )}
+          <TextField<Putting> name="title" label="Title of the card" maxLength={120} autoFocus />
+          <ChoiceField<Putting>
+            name="kind"
+            label="Picture"
+            choices={pictureKinds.map((one) => [one, pictureNames[one]])}
+          />
         </>
       )}
-    </Dialog>
+    </FieldsDialog>
   );
 }

@@ -32,17 +32,12 @@ export function Dialog({
     </>
   );
   return (
-    <Modal
-      show
-      onHide={onClose}
-      scrollable={onSend === undefined}
-      aria-labelledby={id}
-      {...(size && { size })}
-    >
+    <Modal show onHide={onClose} scrollable aria-labelledby={id} {...(size && { size })}>
       {onSend === undefined ? (
         inside
       ) : (
         <form
+          className="modal-form"
           onSubmit={(event) => {
             event.preventDefault();
             onSend();

@@ -18,6 +18,8 @@ export function FieldsDialog<Values extends FieldValues>({
   isSending,
   failure,
   failed = 'Nothing was changed',
+  done,
+  size,
   onClose,
   children,
 }: {
@@ -32,6 +34,9 @@ export function FieldsDialog<Values extends FieldValues>({
   isSending: boolean;
   failure: Error | null;
   failed?: string;
+  /** What came of it, once it was sent: shown in place of the fields, with a button that closes. */
+  done?: ReactNode;
+  size?: 'lg';
   onClose: () => void;
   /** Fields; given what they hold, where they depend on each other. */
   children: ReactNode | ((values: Values) => ReactNode);
@@ -39,11 +44,27 @@ export function FieldsDialog<Values extends FieldValues>({
   const form = useForm<Values>({ defaultValues: begin });
   // Every field has a beginning, so that none is missing.
   const values = useWatch({ control: form.control }) as Values;
+  if (done !== undefined)
+    return (
+      <Dialog
+        title={title}
+        onClose={onClose}
+        {...(size && { size })}
+        foot={
+          <Button variant="primary" autoFocus onClick={onClose}>
+            Done
+          </Button>
+        }
+      >
+        <div role="status">{done}</div>
+      </Dialog>
+    );
   return (
     <FormProvider {...form}>
       <Dialog
         title={title}
         onClose={onClose}
+        {...(size && { size })}
         onSend={() => onSend(form.getValues())}
         foot={
           <>

@@ -8,6 +8,7 @@ import {
   type PathValue,
   useForm,
   useFormContext,
+  useWatch,
 } from 'react-hook-form';
 import { Failed } from '../ui/State.js';
 
@@ -20,6 +21,7 @@ export function FieldsForm<Values extends FieldValues>({
   begin,
   onSend,
   send,
+  maySend = () => true,
   isSending,
   onCancel,
   also,
@@ -35,7 +37,10 @@ export function FieldsForm<Values extends FieldValues>({
   onSend: (values: Values) => void;
   /** What the button says. */
   send: string;
+  /** Whether it can be sent as it stands, where the browser cannot tell. */
+  maySend?: (values: Values) => boolean;
   isSending: boolean;
+  /** Leaves everything as it is; Escape does, too. */
   onCancel?: (() => void) | undefined;
   /** Further things to do, beside the buttons. */
   also?: ReactNode;
@@ -47,6 +52,8 @@ export function FieldsForm<Values extends FieldValues>({
   children: ReactNode;
 }): JSX.Element {
   const form = useForm<Values>({ defaultValues: begin });
+  // Every field has a beginning, so that none is missing.
+  const values = useWatch({ control: form.control }) as Values;
   return (
     <FormProvider {...form}>
       <Form
@@ -56,13 +63,18 @@ export function FieldsForm<Values extends FieldValues>({
           event.preventDefault();
           onSend(form.getValues());
         }}
+        onKeyDown={(event) => {
+          if (event.key !== 'Escape' || onCancel === undefined) return;
+          event.stopPropagation();
+          onCancel();
+        }}
       >
         <fieldset className="fields" disabled={fixed !== undefined}>
           {children}
         </fieldset>
         {fixed === undefined ? (
           <div className="form-send d-flex gap-2 align-items-center">
-            <Button size="sm" type="submit" variant="primary" disabled={isSending}>
+            <Button size="sm" type="submit" variant="primary" disabled={isSending || !maySend(values)}>
               {send}
             </Button>
             {onCancel !== undefined && (
@@ -93,10 +105,13 @@ export function TextField<Values extends FieldValues>({
   name,
   label,
   hint,
+  mistake,
   className = '',
   ...attributes
-}: FieldProps<Values> &
-  Partial<
+}: FieldProps<Values> & {
+  /** What is wrong with what it holds. */
+  readonly mistake?: string | undefined;
+} & Partial<
     Pick<
       ComponentProps<'input'>,
       | 'type'
@@ -121,9 +136,11 @@ export function TextField<Values extends FieldValues>({
       <Form.Control
         size="sm"
         className={className}
+        isInvalid={mistake !== undefined}
         {...(attributes as FormControlProps)}
         {...register(name)}
       />
+      {mistake !== undefined && <Form.Control.Feedback type="invalid">{mistake}</Form.Control.Feedback>}
       {hint !== undefined && <p className="xs soft mb-0">{hint}</p>}
     </Form.Group>
   );
@@ -195,6 +212,40 @@ export function ChoiceField<Values extends FieldValues>({
   );
 }
 
+/** One of a few words, all of which are seen. */
+export function RadiosField<Values extends FieldValues>({
+  name,
+  label,
+  choices,
+  className = '',
+  autoFocus = false,
+}: Omit<FieldProps<Values>, 'hint'> & {
+  /** Each with how it is shown. */
+  readonly choices: readonly (readonly [value: string, shown: ReactNode])[];
+  readonly className?: string;
+  /** Whether the hand lies on the first of them at once. */
+  readonly autoFocus?: boolean;
+}): JSX.Element {
+  const { register } = useFormContext<Values>();
+  const id = useId();
+  return (
+    <fieldset className={className}>
+      <legend className="visually-hidden">{label}</legend>
+      {choices.map(([value, shown], i) => (
+        <Form.Check
+          key={value}
+          autoFocus={autoFocus && i === 0}
+          type="radio"
+          id={`${id}-${value}`}
+          label={shown}
+          value={value}
+          {...register(name)}
+        />
+      ))}
+    </fieldset>
+  );
+}
+
 /** Any of several words, told apart by what they are called in code. */
 export function ChecksField<Values extends FieldValues>({
   name,
@@ -204,7 +255,7 @@ export function ChecksField<Values extends FieldValues>({
   className = 'chosen-words',
 }: FieldProps<Values> & {
   /** Each with what it means, in words, and how it is shown where that is not the value itself. */
-  readonly choices: readonly (readonly [value: string, means?: string | undefined, shown?: string])[];
+  readonly choices: readonly (readonly [value: string, means?: string | undefined, shown?: ReactNode])[];
   /** What it means to choose none. */
   readonly none?: string;
   readonly className?: string;

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
+import { type JSX, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { subjectFor } from '../../../core/responses/subjects.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
@@ -8,6 +8,7 @@ import { listResponses } from '../../../core/wire/endpoints/responses.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { PinToCase } from '../../cases/PinToCase.js';
 import { usePerson } from '../../api/session.js';
+import { LineForm } from '../../kit/LineForm.js';
 import { showTime } from '../../ui/format.js';
 import { Failed } from '../../ui/State.js';
 import { TryResponse } from './TryResponse.js';
@@ -16,34 +17,6 @@ import { TryResponse } from './TryResponse.js';
 export interface WantedResponse {
   readonly does: string;
   readonly subject: string;
-}
-
-/** An administrator approves what they asked for themselves, and says why. */
-function OwnApproval({ onApprove }: { onApprove: (why: string) => void }): JSX.Element {
-  const [why, setWhy] = useState('');
-  return (
-    <Form
-      className="d-flex gap-2"
-      aria-label="Approve your own request"
-      onSubmit={(event: FormEvent) => {
-        event.preventDefault();
-        onApprove(why.trim());
-      }}
-    >
-      <Form.Control
-        size="sm"
-        required
-        maxLength={500}
-        placeholder="why nobody else can"
-        aria-label="Why you approve it yourself"
-        value={why}
-        onChange={(event) => setWhy(event.target.value)}
-      />
-      <Button size="sm" type="submit" variant="primary">
-        Approve
-      </Button>
-    </Form>
-  );
 }
 
 /** What was asked to be done about the subject: tried on the past, approved by another, carried out, taken back. */
@@ -131,7 +104,14 @@ export function ResponsesPart({
                   Approve
                 </Button>
               ) : person.role === 'admin' ? (
-                <OwnApproval onApprove={(why) => decide.mutate({ id: one.id, approve: true, reason: why })} />
+                <LineForm
+                  label="Approve your own request"
+                  field="Why you approve it yourself"
+                  placeholder="why nobody else can"
+                  maxLength={500}
+                  send="Approve"
+                  onSend={(why) => decide.mutate({ id: one.id, approve: true, reason: why })}
+                />
               ) : (
                 <span className="soft">somebody else approves</span>
               )}

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useMemo, useState } from 'react';
+import { type JSX, useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import type { CaseDetail, CaseSummary } from '../../../core/wire/cases.js';
@@ -12,6 +12,7 @@ import { beamSearch, useBeam } from '../../beam/beam.js';
 import { oneOf, useAddressState } from '../../kit/address-state.js';
 import { NothingOpen } from '../../kit/Detail.js';
 import { FindBox } from '../../kit/FindBox.js';
+import { LineForm } from '../../kit/LineForm.js';
 import { ListPane } from '../../kit/ListPane.js';
 import { More } from '../../kit/More.js';
 import { rowKeys } from '../../kit/row-keys.js';
@@ -258,9 +259,8 @@ function NewCase({
   onDone: () => void;
 }): JSX.Element {
   const client = useQueryClient();
-  const [title, setTitle] = useState('');
   const make = useMutation({
-    mutationFn: () => call(openCase, { body: { title: title.trim() } }),
+    mutationFn: (title: string) => call(openCase, { body: { title } }),
     onSuccess: async (made) => {
       await client.invalidateQueries({ queryKey: keyOf(listCases) });
       onDone();
@@ -268,37 +268,22 @@ function NewCase({
     },
   });
   return (
-    <>
-      <Form
-        className="inset work-bar"
-        aria-label="New case"
-        onSubmit={(event: FormEvent) => {
-          event.preventDefault();
-          if (title.trim() !== '') make.mutate();
-        }}
-        onKeyDown={(event) => {
-          if (event.key !== 'Escape') return;
-          event.stopPropagation();
-          onDone();
-        }}
-      >
-        <Form.Control
-          size="sm"
-          autoFocus
-          aria-label="Title of a new case"
-          placeholder="What it is about"
-          value={title}
-          maxLength={300}
-          onChange={(event) => setTitle(event.target.value)}
-        />
-        <Button type="submit" size="sm" variant="primary" className="nowrap" disabled={make.isPending}>
+    <LineForm
+      className="inset work-bar"
+      label="New case"
+      field="Title of a new case"
+      placeholder="What it is about"
+      maxLength={300}
+      send={
+        <>
           Open it<kbd>Enter</kbd>
-        </Button>
-        <button type="button" className="link sm" onClick={onDone}>
-          Cancel
-        </button>
-      </Form>
-      {make.isError && <Failed title="It was not opened">{make.error.message}</Failed>}
-    </>
+        </>
+      }
+      isSending={make.isPending}
+      onSend={(title) => make.mutate(title)}
+      onCancel={onDone}
+      failure={make.error}
+      failed="It was not opened"
+    />
   );
 }

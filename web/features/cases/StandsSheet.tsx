@@ -1,19 +1,20 @@
 import { useQuery } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
+import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { labelOfMarking } from '../../../core/cases/marking.js';
 import type { CaseRole } from '../../../core/cases/words.js';
 import type { CaseChange, CaseDetail, CaseSuggestion, NewPin } from '../../../core/wire/cases.js';
+import { listAlertPeople } from '../../../core/wire/endpoints/alerts.js';
 import { suggestForCase } from '../../../core/wire/endpoints/cases.js';
 import { answerTo } from '../../api/call.js';
 import { CurlLink } from '../../kit/Curl.js';
+import { ChoiceField, FieldsForm, TextField } from '../../kit/form.js';
 import { counted, showTime } from '../../ui/format.js';
 import { LEVELS, Severity } from '../../ui/Glyphs.js';
 import { Key } from '../../ui/Key.js';
 import { RunsPart } from '../../runbooks/RunsPart.js';
 import { BelongsPart, type BelongsProps } from './BelongsPart.js';
-import { PeopleSelect } from './case-dialogs.js';
 import { gravest } from './gravest.js';
 import { ReportBar } from './ReportBar.js';
 import { SubjectsPart } from './SubjectsPart.js';
@@ -165,15 +166,17 @@ function Standing({ one, zone, mayChange, onDialog, onChange }: StandsProps): JS
   );
 }
 
+interface NewTask {
+  readonly what: string;
+  readonly owner: string;
+  /** A day, or nothing. */
+  readonly due: string;
+}
+
 function Tasks({ one, zone, mayChange, adding, onAdding, onTask, onTick }: StandsProps): JSX.Element {
-  const [what, setWhat] = useState('');
-  const [owner, setOwner] = useState(one.owner);
-  const [due, setDue] = useState('');
-  const send = (event: FormEvent): void => {
-    event.preventDefault();
-    if (what.trim() === '') return;
+  const people = useQuery({ ...answerTo(listAlertPeople), enabled: adding });
+  const send = ({ what, owner, due }: NewTask): void => {
     onTask({ what: what.trim(), owner, due: due === '' ? null : `${due}T12:00:00Z` });
-    setWhat('');
     onAdding(false);
   };
   return (
@@ -187,35 +190,25 @@ function Tasks({ one, zone, mayChange, adding, onAdding, onTask, onTick }: Stand
         )}
       </div>
       {adding && (
-        <Form
+        <FieldsForm<NewTask>
+          label="A task"
           className="inset task-form"
-          aria-label="A task"
-          onSubmit={send}
-          onKeyDown={(event) => {
-            if (event.key === 'Escape') onAdding(false);
-          }}
+          begin={{ what: '', owner: one.owner, due: '' }}
+          onSend={send}
+          send="Add"
+          maySend={({ what }) => what.trim() !== ''}
+          isSending={false}
+          onCancel={() => onAdding(false)}
+          failure={null}
         >
-          <Form.Control
-            size="sm"
-            autoFocus
-            aria-label="What is to be done"
-            placeholder="What is to be done"
-            maxLength={300}
-            value={what}
-            onChange={(event) => setWhat(event.target.value)}
+          <TextField<NewTask> name="what" label="What is to be done" autoFocus maxLength={300} />
+          <ChoiceField<NewTask>
+            name="owner"
+            label="By whom"
+            choices={[...new Set([one.owner, ...(people.data?.people ?? [])])].map((name) => [name, name])}
           />
-          <PeopleSelect label="By whom" value={owner} onChange={setOwner} />
-          <Form.Control
-            size="sm"
-            type="date"
-            aria-label="By when"
-            value={due}
-            onChange={(event) => setDue(event.target.value)}
-          />
-          <Button type="submit" size="sm" variant="primary">
-            Add
-          </Button>
-        </Form>
+          <TextField<NewTask> name="due" label="By when" type="date" />
+        </FieldsForm>
       )}
       {one.tasks.length === 0 && !adding && (
         <p className="inset sm soft pb-2 mb-0">Nothing is to be done yet.</p>

@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { labelOfMarking, MEANING } from '../../../core/cases/marking.js';
 import { type Marking, markings } from '../../../core/cases/words.js';
 import { verdicts } from '../../../core/wire/alerts.js';
@@ -10,7 +9,7 @@ import { listCases } from '../../../core/wire/endpoints/cases.js';
 import { answerTo } from '../../api/call.js';
 import { Dialog } from '../../kit/Dialog.js';
 import { FieldsDialog } from '../../kit/FieldsDialog.js';
-import { AreaField, ChoiceField, TextField } from '../../kit/form.js';
+import { AreaField, ChoiceField, RadiosField, SwitchField, TextField } from '../../kit/form.js';
 import { Failed } from '../../ui/State.js';
 
 interface DialogProps {
@@ -19,39 +18,6 @@ interface DialogProps {
   readonly busy: boolean;
   readonly onChange: (change: CaseChange) => void;
   readonly onClose: () => void;
-}
-
-function Foot({ send, busy, onClose }: { send: string; busy: boolean; onClose: () => void }): JSX.Element {
-  return (
-    <>
-      <Button variant="outline-secondary" onClick={onClose}>
-        Cancel
-      </Button>
-      <Button type="submit" variant="primary" disabled={busy}>
-        {send}
-      </Button>
-    </>
-  );
-}
-
-/** People who may own a case or a task. */
-export function PeopleSelect({
-  label,
-  value,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  onChange: (name: string) => void;
-}): JSX.Element {
-  const people = useQuery(answerTo(listAlertPeople));
-  return (
-    <Form.Select aria-label={label} value={value} onChange={(event) => onChange(event.target.value)}>
-      {[...new Set([value, ...(people.data?.people ?? [])])].map((name) => (
-        <option key={name}>{name}</option>
-      ))}
-    </Form.Select>
-  );
 }
 
 interface Handing {
@@ -91,50 +57,49 @@ export function HandOver({ one, failure, busy, onChange, onClose }: DialogProps)
   );
 }
 
+interface Closing {
+  readonly verdict: CaseDetail['verdict'];
+  readonly settle: boolean;
+}
+
 /** Closes a case with a verdict, and its alerts with it where that is wanted. */
 export function CloseCase({ one, failure, busy, onChange, onClose }: DialogProps): JSX.Element {
-  const [verdict, setVerdict] = useState<(typeof verdicts)[number] | null>(one.verdict);
-  const [settle, setSettle] = useState(true);
   const alerts = one.pinned.filter(({ kind }) => kind === 'alert').length;
   const open = one.tasks.filter(({ done }) => done === null).length;
   return (
-    <Dialog
+    <FieldsDialog<Closing>
       title="Close the case"
+      begin={{ verdict: one.verdict, settle: alerts > 0 }}
+      onSend={({ verdict, settle }) =>
+        verdict !== null && onChange({ state: 'closed', verdict, settle: settle && alerts > 0 })
+      }
+      send="Close it"
+      maySend={({ verdict }) => verdict !== null}
+      isSending={busy}
+      failure={failure}
+      failed="It was not closed"
       onClose={onClose}
-      onSend={() => verdict !== null && onChange({ state: 'closed', verdict, settle: settle && alerts > 0 })}
-      foot={<Foot send="Close it" busy={busy || verdict === null} onClose={onClose} />}
     >
-      <fieldset className="d-flex gap-3 mb-2">
-        <legend className="visually-hidden">Verdict</legend>
-        {verdicts.map((word, i) => (
-          <Form.Check
-            key={word}
-            type="radio"
-            name="verdict"
-            id={`verdict-${word}`}
-            label={word}
-            autoFocus={i === 0}
-            checked={verdict === word}
-            onChange={() => setVerdict(word)}
-          />
-        ))}
-      </fieldset>
+      <RadiosField<Closing>
+        name="verdict"
+        label="Verdict"
+        className="d-flex gap-3"
+        choices={verdicts.map((word) => [word, word])}
+        autoFocus
+      />
       {alerts > 0 && (
-        <Form.Check
-          id="settle-alerts"
+        <SwitchField<Closing>
+          name="settle"
           label={`Settle its ${alerts === 1 ? 'alert' : `${alerts} alerts`} alike, where not settled yet`}
-          checked={settle}
-          onChange={(event) => setSettle(event.target.checked)}
         />
       )}
       {open > 0 && (
-        <p className="sm soft mb-0 pt-2">
+        <p className="sm soft mb-0">
           {open === 1 ? 'One task is' : `${open} tasks are`} still open; they stay in the report as what is
           left to do.
         </p>
       )}
-      {failure !== null && <Failed title="It was not closed">{failure.message}</Failed>}
-    </Dialog>
+    </FieldsDialog>
   );
 }
 

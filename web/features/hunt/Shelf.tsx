@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, lazy, Suspense, useState } from 'react';
+import { type JSX, lazy, Suspense, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import {
   changeSavedHunt,
@@ -11,6 +11,7 @@ import type { NewSavedHunt, SavedHunt, SavedHuntChange } from '../../../core/wir
 import { OnABoard } from '../../boards/OnABoard.js';
 import { about, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
+import { FieldsForm, SwitchField, TextField } from '../../kit/form.js';
 import { RemoveButton } from '../../kit/RemoveButton.js';
 import { Empty, Failed } from '../../ui/State.js';
 
@@ -152,6 +153,15 @@ export function Shelf({ text, onOpen }: ShelfProps): JSX.Element {
   );
 }
 
+interface Keeping {
+  readonly name: string;
+  readonly folder: string;
+  readonly description: string;
+  /** Commas between them. */
+  readonly tags: string;
+  readonly shared: boolean;
+}
+
 function KeepForm({
   text,
   pending,
@@ -161,54 +171,34 @@ function KeepForm({
   pending: boolean;
   onKeep: (hunt: NewSavedHunt) => void;
 }): JSX.Element {
-  const [name, setName] = useState('');
-  const [folder, setFolder] = useState('');
-  const [description, setDescription] = useState('');
-  const [tags, setTags] = useState('');
-  const [shared, setShared] = useState(false);
-  const send = (event: FormEvent): void => {
-    event.preventDefault();
-    onKeep({
-      name: name.trim(),
-      folder: folder.trim(),
-      description: description.trim(),
-      tags: tags
-        .split(',')
-        .map((tag) => tag.trim())
-        .filter((tag) => tag !== ''),
-      shared,
-      text,
-    });
-  };
-  const field = (id: string, label: string, value: string, set: (value: string) => void, most: number) => (
-    <Form.Group controlId={id} className="d-flex gap-2 align-items-center pb-1">
-      <Form.Label className="sm mb-0 field-name">{label}</Form.Label>
-      <Form.Control
-        size="sm"
-        value={value}
-        maxLength={most}
-        autoFocus={id === 'keep-name'}
-        onChange={(event) => set(event.target.value)}
-      />
-    </Form.Group>
-  );
   return (
-    <Form className="inset py-1" aria-label="Save this hunt" onSubmit={send}>
-      {field('keep-name', 'Name', name, setName, 120)}
-      {field('keep-folder', 'Folder', folder, setFolder, 80)}
-      {field('keep-about', 'What for', description, setDescription, 2000)}
-      {field('keep-tags', 'Tags', tags, setTags, 200)}
-      <div className="d-flex gap-3 align-items-center">
-        <Button type="submit" size="sm" variant="outline-secondary" disabled={name.trim() === '' || pending}>
-          Save
-        </Button>
-        <Form.Check
-          id="keep-shared"
-          label="Share with everyone"
-          checked={shared}
-          onChange={(event) => setShared(event.target.checked)}
-        />
-      </div>
-    </Form>
+    <FieldsForm<Keeping>
+      label="Save this hunt"
+      className="inset py-1 d-grid gap-1"
+      begin={{ name: '', folder: '', description: '', tags: '', shared: false }}
+      send="Save"
+      maySend={({ name }) => name.trim() !== ''}
+      isSending={pending}
+      failure={null}
+      onSend={({ name, folder, description, tags, shared }) =>
+        onKeep({
+          name: name.trim(),
+          folder: folder.trim(),
+          description: description.trim(),
+          tags: tags
+            .split(',')
+            .map((tag) => tag.trim())
+            .filter((tag) => tag !== ''),
+          shared,
+          text,
+        })
+      }
+    >
+      <TextField<Keeping> name="name" label="Name" autoFocus maxLength={120} />
+      <TextField<Keeping> name="folder" label="Folder" maxLength={80} />
+      <TextField<Keeping> name="description" label="What for" maxLength={2000} />
+      <TextField<Keeping> name="tags" label="Tags" maxLength={200} />
+      <SwitchField<Keeping> name="shared" label="Share with everyone" />
+    </FieldsForm>
   );
 }

@@ -104,7 +104,8 @@ describe('taking rows in', () => {
       target: { files: [textFile('a.csv', 'login\nx')] },
     });
     await screen.findByLabelText('What is there');
-    expect(screen.getByLabelText<HTMLSelectElement>('Key').disabled).toBe(true);
+    expect(screen.queryByLabelText('Key')).toBeNull();
+    screen.getByText('Rows are known by login, and match exact, ignoring case.');
     type('What is there', 'replace');
     press('Take them in');
     await screen.findByText('Row 2 has no "login".');

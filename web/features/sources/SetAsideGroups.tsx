@@ -11,6 +11,7 @@ import {
 import type { SetAsideGroup, SetAsideRetried, Source } from '../../../core/wire/sources.js';
 import { about, addressOf, answerTo, call } from '../../api/call.js';
 import { usePerson } from '../../api/session.js';
+import { LineForm } from '../../kit/LineForm.js';
 import { count, counted, showTime } from '../../ui/format.js';
 import { Empty, Failed, Reading } from '../../ui/State.js';
 
@@ -150,36 +151,25 @@ function Discard({
   source: string;
   onGone: () => void;
 }): JSX.Element {
-  const [because, setBecause] = useState('');
   const discard = useMutation({
-    mutationFn: () => call(discardSetAside, { params: { source }, body: { group: group.group, because } }),
+    mutationFn: (because: string) =>
+      call(discardSetAside, { params: { source }, body: { group: group.group, because } }),
     onSuccess: onGone,
   });
   return (
-    <form
-      className="py-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        discard.mutate();
-      }}
-    >
-      <div className="d-flex gap-2">
-        <Form.Control
-          size="sm"
-          required
-          minLength={3}
-          maxLength={500}
-          autoFocus
-          aria-label="Why they are thrown away"
-          placeholder="why they are thrown away"
-          value={because}
-          onChange={(event) => setBecause(event.target.value)}
-        />
-        <Button size="sm" type="submit" variant="outline-secondary" disabled={discard.isPending}>
-          Discard {count(group.records)}
-        </Button>
-      </div>
-      {discard.isError && <Failed title="They were not thrown away">{discard.error.message}</Failed>}
-    </form>
+    <LineForm
+      className="d-flex gap-2 py-1"
+      label="Discard"
+      field="Why they are thrown away"
+      placeholder="why they are thrown away"
+      minLength={3}
+      maxLength={500}
+      send={`Discard ${count(group.records)}`}
+      variant="outline-secondary"
+      isSending={discard.isPending}
+      onSend={(because) => discard.mutate(because)}
+      failure={discard.error}
+      failed="They were not thrown away"
+    />
   );
 }

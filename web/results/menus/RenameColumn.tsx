@@ -1,6 +1,10 @@
-import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
-import { Dialog } from '../../kit/Dialog.js';
+import type { JSX } from 'react';
+import { FieldsDialog } from '../../kit/FieldsDialog.js';
+import { TextField } from '../../kit/form.js';
+
+interface Renaming {
+  readonly next: string;
+}
 
 /** Asks for another name of a column; what is shown goes into the step that renames it. */
 export function RenameColumn({
@@ -15,38 +19,33 @@ export function RenameColumn({
   readonly onRename: (name: string) => void;
   readonly onClose: () => void;
 }): JSX.Element {
-  const [next, setNext] = useState(name);
-  const clean = next.trim();
-  const doubled = taken.some((other) => other.toLowerCase() === clean.toLowerCase());
-  const send = (): void => {
+  const isDoubled = (next: string): boolean =>
+    taken.some((other) => other.toLowerCase() === next.trim().toLowerCase());
+  const send = ({ next }: Renaming): void => {
     onClose();
-    if (clean !== name) onRename(clean);
+    if (next.trim() !== name) onRename(next.trim());
   };
   return (
-    <Dialog
-      onSend={send}
+    <FieldsDialog<Renaming>
       title="Rename the column"
+      begin={{ next: name }}
+      onSend={send}
+      send="Rename"
+      maySend={({ next }) => next.trim() !== '' && !isDoubled(next)}
+      isSending={false}
+      failure={null}
       onClose={onClose}
-      foot={
-        <>
-          <Button type="submit" variant="primary" disabled={clean === '' || doubled}>
-            Rename
-          </Button>
-        </>
-      }
     >
-      <Form.Group controlId="rename-column">
-        <Form.Label className="sm mb-0">Name of {name}</Form.Label>
-        <Form.Control
+      {({ next }) => (
+        <TextField<Renaming>
+          name="next"
+          label={`Name of ${name}`}
           autoFocus
-          value={next}
           maxLength={80}
-          isInvalid={doubled}
-          onChange={(event) => setNext(event.target.value)}
+          mistake={isDoubled(next) ? 'Another column is called so.' : undefined}
+          hint="It is written as a “show” step with the columns you see now."
         />
-        <Form.Control.Feedback type="invalid">Another column is called so.</Form.Control.Feedback>
-      </Form.Group>
-      <p className="xs soft pt-1 mb-0">It is written as a “show” step with the columns you see now.</p>
-    </Dialog>
+      )}
+    </FieldsDialog>
   );
 }

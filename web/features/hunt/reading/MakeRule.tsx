@@ -1,9 +1,9 @@
-import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { useNavigate } from 'react-router';
 import type { Json } from '../../../../core/base/json.js';
 import type { StoredEventWire } from '../../../../core/wire/hunts.js';
-import { Dialog } from '../../../kit/Dialog.js';
+import { FieldsDialog } from '../../../kit/FieldsDialog.js';
+import { ChecksField } from '../../../kit/form.js';
 import { type ChosenField, type NewRuleState, ruleOfEvent } from '../../../make-rule/rule-text.js';
 import { pickedText } from '../../../results/menus/CellMenu.js';
 
@@ -38,6 +38,10 @@ function ownFields(value: Json, before = '', depth = 0): ChosenField[] {
   );
 }
 
+interface Choosing {
+  readonly fields: readonly string[];
+}
+
 /** Chooses the fields of an event that a rule is to ask for. */
 export function MakeRule({
   event,
@@ -53,55 +57,38 @@ export function MakeRule({
     UNIQUE.has(name) || value === null || typeof value === 'object' ? [] : [{ name, value }],
   );
   const own = ownFields(event.original as Json);
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(
-    () => new Set(known.flatMap(({ name }) => (TELLING.has(name) ? [name] : []))),
-  );
-  const flip = (name: string): void =>
-    setChosen((before) => {
-      const next = new Set(before);
-      if (!next.delete(name)) next.add(name);
-      return next;
-    });
-  const make = (): void => {
-    const fields = [...known, ...own].filter(({ name }) => chosen.has(name));
+  const make = (chosen: readonly string[]): void => {
+    const fields = [...known, ...own].filter(({ name }) => chosen.includes(name));
     const state: NewRuleState = { ruleText: ruleOfEvent(fields, event as Record<string, Json>) };
     void navigate(`/rules/new${search}`, { state });
   };
-  const line = ({ name, value }: ChosenField): JSX.Element => (
-    <Form.Check
-      key={name}
-      id={`rule-field-${name}`}
-      className="sm"
-      checked={chosen.has(name)}
-      onChange={() => flip(name)}
-      label={
-        <span className="mono anywhere">
-          {name} <span className="faint">=</span> {pickedText(value).slice(0, 200)}
-        </span>
-      }
-    />
-  );
+  const choice = ({ name, value }: ChosenField): readonly [string, undefined, JSX.Element] => [
+    name,
+    undefined,
+    <span key={name} className="mono anywhere">
+      {name} <span className="faint">=</span> {pickedText(value).slice(0, 200)}
+    </span>,
+  ];
   return (
-    <Dialog
+    <FieldsDialog<Choosing>
       title="Make a rule of this event"
-      onClose={onClose}
+      begin={{ fields: known.flatMap(({ name }) => (TELLING.has(name) ? [name] : [])) }}
+      onSend={({ fields }) => make(fields)}
+      send="Write the rule"
+      maySend={({ fields }) => fields.length > 0}
+      isSending={false}
+      failure={null}
       size="lg"
-      foot={
-        <>
-          <Button variant="primary" onClick={make} disabled={chosen.size === 0}>
-            Write the rule
-          </Button>
-          <Button variant="outline-secondary" onClick={onClose}>
-            Cancel
-          </Button>
-        </>
-      }
+      onClose={onClose}
     >
-      <p className="sm">Choose what it has to have. The event itself becomes the rule’s first test.</p>
-      <h3 className="section-head pt-2">Fields</h3>
-      {known.map(line)}
-      <h3 className="section-head pt-2">As the source calls them</h3>
-      {own.filter(({ name }) => !known.some((one) => one.name === name)).map(line)}
-    </Dialog>
+      <p className="sm mb-0">Choose what it has to have. The event itself becomes the rule’s first test.</p>
+      <ChecksField<Choosing> name="fields" label="Fields" className="sm" choices={known.map(choice)} />
+      <ChecksField<Choosing>
+        name="fields"
+        label="As the source calls them"
+        className="sm"
+        choices={own.filter(({ name }) => !known.some((one) => one.name === name)).map(choice)}
+      />
+    </FieldsDialog>
   );
 }

@@ -1,12 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { type FormEvent, type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import type { JSX } from 'react';
 import { Link } from 'react-router';
 import { keepSnapshot, listSnapshots, removeSnapshot } from '../../../../core/wire/endpoints/snapshots.js';
 import type { NewSnapshot, Question } from '../../../../core/wire/paths.js';
 import { about, call } from '../../../api/call.js';
 import { usePages } from '../../../api/pages.js';
 import { usePerson } from '../../../api/session.js';
+import { LineForm } from '../../../kit/LineForm.js';
 import { More } from '../../../kit/More.js';
 import { RemoveButton } from '../../../kit/RemoveButton.js';
 import { counted, showTime } from '../../../ui/format.js';
@@ -24,12 +24,8 @@ interface SnapshotsPanelProps {
 export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps): JSX.Element {
   const person = usePerson();
   const client = useQueryClient();
-  const [name, setName] = useState('');
   const snapshots = usePages(listSnapshots, {});
-  const refresh = (): void => {
-    setName('');
-    void client.invalidateQueries(about('snapshots'));
-  };
+  const refresh = (): void => void client.invalidateQueries(about('snapshots'));
   const keep = useMutation({
     mutationFn: (body: NewSnapshot) => call(keepSnapshot, { body }),
     onSuccess: refresh,
@@ -38,34 +34,24 @@ export function SnapshotsPanel({ question, zone, search }: SnapshotsPanelProps):
     mutationFn: (id: number) => call(removeSnapshot, { params: { id } }),
     onSuccess: refresh,
   });
-  const send = (event: FormEvent): void => {
-    event.preventDefault();
-    keep.mutate({ name: name.trim(), question });
-  };
   const failure = keep.error ?? remove.error;
   const all = snapshots.pages.flatMap((page) => page.snapshots);
   return (
     <section aria-label="Snapshots">
       {person.role !== 'reader' && (
-        <Form className="inset py-2 d-flex gap-2" onSubmit={send} aria-label="Keep this result">
-          <Form.Control
-            size="sm"
-            aria-label="Name of the snapshot"
-            placeholder="Name for the rows as they are now"
-            maxLength={120}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-          <Button
-            type="submit"
-            size="sm"
-            variant="outline-secondary"
-            className="nowrap"
-            disabled={name.trim() === '' || keep.isPending}
-          >
-            Keep
-          </Button>
-        </Form>
+        <LineForm
+          key={keep.data?.id}
+          className="inset py-2 d-flex gap-2"
+          label="Keep this result"
+          field="Name of the snapshot"
+          placeholder="Name for the rows as they are now"
+          maxLength={120}
+          autoFocus={false}
+          send="Keep"
+          variant="outline-secondary"
+          isSending={keep.isPending}
+          onSend={(name) => keep.mutate({ name, question })}
+        />
       )}
       {failure !== null && <Failed title="It was not done">{failure.message}</Failed>}
       {snapshots.isSuccess && all.length === 0 && (
