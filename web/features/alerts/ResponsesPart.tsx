@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type JSX, useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import { Button } from 'react-bootstrap';
 import { subjectFor } from '../../../core/responses/subjects.js';
 import type { AlertDetail } from '../../../core/wire/alerts.js';
 import { askResponse, decideResponse, undoResponse } from '../../../core/wire/endpoints/alerts.js';

@@ -119,9 +119,22 @@ export function Lanes(props: LanesProps): JSX.Element {
           {of.lanes.map((lane, i) => {
             const own = marks.get(lane.name) ?? [];
             const remark = laneRemark(lane, own, usualOf.get(lane.name) ?? 0);
+            const place =
+              remark &&
+              placeOfRemark(
+                own.filter((mark) => mark.through).map(({ time }) => middle(time)),
+                {
+                  after: middle(remark.after),
+                  before: middle(remark.before),
+                  width: remark.text.length * (remark.names ? MONO_LETTER : LETTER),
+                },
+                [NAMES, NAMES + plot],
+              );
             return (
               <g key={lane.name}>
                 <text x="0" y={y(i) + 4} className="lane-name">
+                  {/* Where no room is between the marks, it is told by the name of the lane. */}
+                  {remark !== null && place === null && <title>{remark.text}</title>}
                   {lane.name}
                   {lane.height === 'records' && (
                     <tspan className="lane-unit" dx="6">
@@ -159,20 +172,8 @@ export function Lanes(props: LanesProps): JSX.Element {
                     </title>
                   </path>
                 ))}
-                {remark !== null && (
-                  <text
-                    className={remark.names ? 'lane-remark mono' : 'lane-remark'}
-                    y={y(i) - 3}
-                    {...placeOfRemark(
-                      own.filter((mark) => mark.through).map(({ time }) => middle(time)),
-                      {
-                        after: middle(remark.after),
-                        before: middle(remark.before),
-                        width: remark.text.length * (remark.names ? MONO_LETTER : LETTER),
-                      },
-                      [NAMES, NAMES + plot],
-                    )}
-                  >
+                {remark !== null && place !== null && (
+                  <text className={remark.names ? 'lane-remark mono' : 'lane-remark'} y={y(i) - 3} {...place}>
                     {remark.text}
                   </text>
                 )}

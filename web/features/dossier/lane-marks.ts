@@ -172,12 +172,13 @@ const RATHER = 60;
  * @param marks where the marks above the line stand, pixels
  * @param remark where the marks stand that it would be behind, or before, and how wide it is
  * @param room from where to where the line goes
+ * @returns null where room is nowhere
  */
 export function placeOfRemark(
   marks: readonly number[],
   remark: { readonly after: number; readonly before: number; readonly width: number },
   room: readonly [number, number],
-): { readonly x: number; readonly textAnchor: 'start' | 'end' } {
+): { readonly x: number; readonly textAnchor: 'start' | 'end' } | null {
   const need = remark.width + 2 * BESIDE;
   const behind = [remark.after, ...marks.filter((x) => x > remark.after), room[1] + BESIDE].sort(
     (a, b) => a - b,
@@ -189,6 +190,5 @@ export function placeOfRemark(
   const left = ahead.find((x, i) => x - (ahead[i + 1] ?? Infinity) >= need) ?? -Infinity;
   const [toRight, toLeft] = [right - remark.after, remark.before - left];
   if (toRight <= toLeft + RATHER && toRight < Infinity) return { x: right + BESIDE, textAnchor: 'start' };
-  // Where room is nowhere, it stands where it belongs.
-  return { x: (toLeft < Infinity ? left : remark.before) - BESIDE, textAnchor: 'end' };
+  return toLeft < Infinity ? { x: left - BESIDE, textAnchor: 'end' } : null;
 }
