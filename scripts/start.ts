@@ -22,7 +22,7 @@ const ownDatabase = process.env['DATABASE_URL'] === undefined;
 const withDemo = process.env['UNDER_LAMP_DEMO'] !== '0';
 const demoDays = Number(process.env['UNDER_LAMP_DEMO_DAYS'] ?? 30);
 /** The demo world has no more days than the longest story needs; a year of it would fill a small disk. */
-const MOST_DEMO_DAYS = 60;
+const MAX_DEMO_DAYS = 60;
 const reset = process.argv.includes('--reset');
 const STOP_MILLISECONDS = 15_000;
 
@@ -178,9 +178,9 @@ async function main(): Promise<void> {
       throw new PlainFailure(`${setting}: "${process.env[setting]}" is no port.`);
     if (number === port || withDemo) await requireFreePort(number, setting);
   }
-  if (!Number.isInteger(demoDays) || demoDays < 1 || demoDays > MOST_DEMO_DAYS)
+  if (!Number.isInteger(demoDays) || demoDays < 1 || demoDays > MAX_DEMO_DAYS)
     throw new PlainFailure(
-      `UNDER_LAMP_DEMO_DAYS: "${process.env['UNDER_LAMP_DEMO_DAYS']}" is no number of days from 1 to ${MOST_DEMO_DAYS}.`,
+      `UNDER_LAMP_DEMO_DAYS: "${process.env['UNDER_LAMP_DEMO_DAYS']}" is no number of days from 1 to ${MAX_DEMO_DAYS}.`,
     );
   if (reset) await beginAnew();
   try {

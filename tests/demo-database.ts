@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { truthOf } from '../demo/truth.js';
@@ -20,7 +20,8 @@ export interface DemoDatabase {
 export async function demoDatabase(days: number): Promise<DemoDatabase> {
   const folderOf = (template: string): string => join(tmpdir(), template);
   const { database, template } = await filledDatabase(`demo_${days}`, async (pool, name) => {
-    mkdirSync(folderOf(name), { recursive: true });
+    rmSync(folderOf(name), { recursive: true, force: true });
+    mkdirSync(folderOf(name));
     await loadDemo(pool, folderOf(name), { end: Date.now() * 1000, days });
   });
   const world = readWorld(folderOf(template));

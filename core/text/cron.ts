@@ -10,9 +10,9 @@ import { instantOf, offsetAt } from './zones.js';
 /** Any moment does to see whether another follows. */
 const SOME_DAY = new Date('2024-01-01T00:00:00Z');
 /** Clocks change by no more than this, the day line left aside. */
-const MOST_CHANGE = 3 * HOUR;
+const MAX_CHANGE = 3 * HOUR;
 /** A change this near may put times of the wall in another order. */
-const NEAR = 3 * MOST_CHANGE;
+const NEAR = 3 * MAX_CHANGE;
 
 /**
  * What is wrong with a cron expression of five parts, in any zone.
@@ -104,6 +104,6 @@ const isSteady = (zone: string, instant: Instant): boolean =>
 function instantsOf(expression: string, wall: Instant, zone: string): readonly Instant[] {
   const first = instantOf(wall, zone);
   if (expression.split(/\s+/)[1] !== '*') return [first];
-  const second = wall - offsetAt(first + MOST_CHANGE, zone);
+  const second = wall - offsetAt(first + MAX_CHANGE, zone);
   return second > first && second + offsetAt(second, zone) === wall ? [first, second] : [first];
 }

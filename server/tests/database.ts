@@ -57,7 +57,11 @@ async function thisRun(): Promise<string> {
       `SELECT datname AS name FROM pg_database WHERE starts_with(datname, $1) AND NOT datname LIKE '%' || $2`,
       [FILLED, `_${run}`],
     );
-    for (const { name } of stale) await admin.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`);
+    if (stale.length > 0) {
+      // Another worker may be at it, too.
+      await admin.query('SELECT pg_advisory_lock(hashtext($1))', [FILLED]);
+      for (const { name } of stale) await dropTemplate(admin, name);
+    }
     return run;
   } finally {
     await admin.end();
@@ -87,6 +91,13 @@ export async function filledDatabase(
   return { database, template };
 }
 
+async function dropTemplate(admin: Client, name: string): Promise<void> {
+  const { rowCount } = await admin.query('SELECT 1 FROM pg_database WHERE datname = $1', [name]);
+  if (rowCount === 0) return;
+  await admin.query(`ALTER DATABASE ${name} IS_TEMPLATE false`);
+  await admin.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`);
+}
+
 /** A copy of a template; whoever comes first makes that, and the others wait. */
 async function copyOf(template: string, make: () => Promise<void>): Promise<TestDatabase> {
   const admin = new Client({ connectionString: maintenanceUrl() });
@@ -94,9 +105,17 @@ async function copyOf(template: string, make: () => Promise<void>): Promise<Test
   const name = `lamp_${randomBytes(6).toString('hex')}`;
   try {
     await admin.query('SELECT pg_advisory_lock(hashtext($1))', [template]);
-    const { rowCount } = await admin.query('SELECT 1 FROM pg_database WHERE datname = $1', [template]);
-    if (rowCount === 0) await admin.query(`CREATE DATABASE ${template}`);
-    await make();
+    const { rows } = await admin.query<{ made: boolean }>(
+      'SELECT datistemplate AS made FROM pg_database WHERE datname = $1',
+      [template],
+    );
+    if (rows[0]?.made !== true) {
+      // What was begun and came to no end is begun anew.
+      await dropTemplate(admin, template);
+      await admin.query(`CREATE DATABASE ${template}`);
+      await make();
+      await admin.query(`ALTER DATABASE ${template} IS_TEMPLATE true`);
+    }
     await admin.query(`CREATE DATABASE ${name} TEMPLATE ${template} STRATEGY FILE_COPY`);
     await admin.query('SELECT pg_advisory_unlock(hashtext($1))', [template]);
   } finally {

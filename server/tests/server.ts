@@ -1,6 +1,8 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { pino } from 'pino';
 import type { Role } from '../../core/wire/people.js';
 import { makeApp } from '../app.js';
@@ -12,7 +14,7 @@ import { onePool } from '../db/pools.js';
 import { putUser } from '../people/service.js';
 import { Recipes } from '../recipes/service.js';
 import { Sources } from '../sources/service.js';
-import { testDatabase, type TestDatabase } from './database.js';
+import { filledDatabase, type TestDatabase } from './database.js';
 
 /** The application on a port of its own, over a database of its own. */
 export interface TestServer {
@@ -28,13 +30,39 @@ export interface TestServer {
 export const SECRET = 'a secret for tests only';
 export const PASSWORD = 'a long enough password';
 
+/** When test servers begin, microseconds. */
+const BEGIN = Date.parse('2026-11-14T12:00:00Z') * 1000;
+
+/** A database with two sources and a person of each role, which are made once a run and copied; and the sources' keys. */
+async function furnishedDatabase(): Promise<{
+  readonly database: TestDatabase;
+  readonly keys: TestServer['keys'];
+}> {
+  const keysOf = (template: string): string => join(tmpdir(), `${template}-keys.json`);
+  const { database, template } = await filledDatabase('server', async (pool, name) => {
+    const sources = new Sources(pool, () => BEGIN);
+    const keys: Record<string, string> = {};
+    for (const source of ['harbour-id', 'dock-auth']) {
+      await new Recipes(pool).put(JSON.parse(readFileSync(`demo/recipes/${source}.json`, 'utf8')));
+      keys[source] = await sources.add({ name: source, title: source, description: '', recipe: source });
+    }
+    for (const role of ['reader', 'analyst', 'admin'] as const)
+      await putUser(pool, { name: role, displayName: role, role, password: PASSWORD });
+    writeFileSync(keysOf(name), JSON.stringify(keys));
+  });
+  return {
+    database,
+    keys: JSON.parse(readFileSync(keysOf(template), 'utf8')) as TestServer['keys'],
+  };
+}
+
 /** @param behind where it is reached from outside, if a proxy stands before it */
 export async function testServer(behind: string | null = null): Promise<TestServer> {
-  const database = await testDatabase();
+  const { database, keys } = await furnishedDatabase();
   const logger = pino({ level: process.env['UNDER_LAMP_LOG'] ?? 'silent' });
   const notices = new Notices(database.url, logger);
   await notices.start();
-  const clock = { now: Date.parse('2026-11-14T12:00:00Z') * 1000 };
+  const clock = { now: BEGIN };
   const app = makeApp({
     pools: onePool(database.pool),
     notices,
@@ -57,14 +85,6 @@ export async function testServer(behind: string | null = null): Promise<TestServ
   });
   const server: Server = createServer(app);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const sources = new Sources(database.pool, () => clock.now);
-  const keys: Record<string, string> = {};
-  for (const name of ['harbour-id', 'dock-auth']) {
-    await new Recipes(database.pool).put(JSON.parse(readFileSync(`demo/recipes/${name}.json`, 'utf8')));
-    keys[name] = await sources.add({ name, title: name, description: '', recipe: name });
-  }
-  for (const role of ['reader', 'analyst', 'admin'] as const)
-    await putUser(database.pool, { name: role, displayName: role, role, password: PASSWORD });
   return {
     database,
     base: `http://127.0.0.1:${(server.address() as AddressInfo).port}/api/v1`,
