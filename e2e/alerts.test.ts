@@ -174,18 +174,20 @@ test('twenty alerts by keyboard: taken, settled with a reason, merged, and hande
   await sees(page, 'with ottilie.brandt');
   for (let left = 20; left > 4; left--) {
     await key('h');
-    await page.waitForSelector('.work-bar input:focus');
+    await page.waitForSelector('form input:focus');
     if (left === 20) await page.keyboard.type('a drill');
     await key('Enter');
     await sees(page, `${left - 1} open`);
   }
   const lit = (): Promise<string | null> =>
-    page.$eval('.queue tr[aria-current=true] a', (link) => link.getAttribute('href'));
+    page.$eval('[aria-label="Alerts"] tbody tr[aria-current=true] a', (link) => link.getAttribute('href'));
   await key('x');
   const before = await lit();
   await key('j');
   await page.waitForFunction(
-    (was) => document.querySelector('.queue tr[aria-current=true] a')?.getAttribute('href') !== was,
+    (was) =>
+      document.querySelector('[aria-label="Alerts"] tbody tr[aria-current=true] a')?.getAttribute('href') !==
+      was,
     {},
     before,
   );
@@ -194,7 +196,7 @@ test('twenty alerts by keyboard: taken, settled with a reason, merged, and hande
   await key('m');
   await sees(page, '3 open');
   await key('o');
-  await page.waitForSelector('.work-bar input:focus');
+  await page.waitForSelector('form input:focus');
   await page.keyboard.type('joris.penhale');
   await key('Enter');
   await sees(page, 'with joris.penhale');
@@ -214,7 +216,7 @@ test('three hundred alerts within a minute are one line for each subject', async
   await send(Array.from({ length: 300 }, (_, i) => `loud.${i % 3}`));
   await page.goto(`${workbench.base}/alerts?find=loud.&level=informational`);
   await sees(page, '3 open');
-  const counts = await page.$$eval('.queue tbody tr', (rows) =>
+  const counts = await page.$$eval('[aria-label="Alerts"] tbody tr', (rows) =>
     rows.map((row) => row.querySelector('.num')?.textContent),
   );
   expect(counts).toEqual(['100', '100', '100']);

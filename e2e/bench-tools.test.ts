@@ -14,14 +14,14 @@ openForTests(5, (opened) => {
 
 const hunt = async (text: string, more = ''): Promise<void> => {
   await page.goto(`${workbench.base}/hunt?last=7d&zone=UTC${more}&q=${encodeURIComponent(text)}`);
-  await page.waitForSelector('.grid-row, .picture');
+  await page.waitForSelector('[role=row][aria-rowindex], figure');
 };
 const steps = (): Promise<string> =>
-  page.$$eval('.cm-line', (lines) => lines.map((line) => line.textContent ?? '').join('\n'));
+  page.$$eval('[aria-multiline=true] > *', (lines) => lines.map((line) => line.textContent ?? '').join('\n'));
 const stepsHold = (text: string): Promise<unknown> =>
   page.waitForFunction(
     (wanted) =>
-      [...document.querySelectorAll('.cm-line')]
+      [...document.querySelectorAll('[aria-multiline=true] > *')]
         .map((line) => line.textContent ?? '')
         .join('\n')
         .includes(wanted),
@@ -29,20 +29,20 @@ const stepsHold = (text: string): Promise<unknown> =>
     text,
   );
 const clickCell = async (text: string, item: string): Promise<void> => {
-  await page.locator(`.grid-cell ::-p-text(${text})`).click();
-  await page.waitForSelector('.cell-menu');
+  await page.locator(`[role=gridcell] ::-p-text(${text})`).click();
+  await page.waitForSelector('[role=menu]');
   await press(page, item);
 };
 const columnMenu = async (column: string, item: string): Promise<void> => {
   // A menu that is still open would be taken for the one that is asked for, and go away under the click.
-  if ((await page.$('.cell-menu')) !== null) await page.keyboard.press('Escape');
-  await page.waitForFunction(() => document.querySelector('.cell-menu') === null);
+  if ((await page.$('[role=menu]')) !== null) await page.keyboard.press('Escape');
+  await page.waitForFunction(() => document.querySelector('[role=menu]') === null);
   await page.locator(`[aria-label="What to do with the column ${column}"]`).click();
-  await page.waitForSelector('.cell-menu');
+  await page.waitForSelector('[role=menu]');
   await press(page, item);
 };
 const points = (wanted: number): Promise<unknown> =>
-  page.waitForFunction((n) => document.querySelectorAll('.path li').length === n, {}, wanted);
+  page.waitForFunction((n) => document.querySelectorAll('[aria-label="Path"] li').length === n, {}, wanted);
 
 test('the path keeps each turn: back, another way, a name, and what two points differ in', async () => {
   await hunt('from rights');
@@ -51,23 +51,23 @@ test('the path keeps each turn: back, another way, a name, and what two points d
   await clickCell('role.grant', 'Keep only this K');
   await points(2);
   // Back to where it began, which asks the same again and makes no point.
-  await page.locator('.path li:first-child .path-go').click();
-  await page.waitForFunction(() => document.querySelector('.path li:first-child.here') !== null);
+  await page.locator('[aria-label="Path"] li:first-child button[title]').click();
+  await page.waitForFunction(
+    () => document.querySelector('[aria-label="Path"] li:first-child [aria-current=step]') !== null,
+  );
   expect(await steps()).toBe('from rights');
   // Rows that are still being fetched would move under the click.
-  await page.waitForSelector('.bench[aria-busy="false"] .grid-row');
+  await page.waitForSelector('main[aria-busy="false"] [role=row][aria-rowindex]');
   await clickCell('role.grant', 'Leave this out X');
   await points(3);
-  expect(await page.$$eval('.path .path-go', (all) => all.map((one) => one.textContent))).toEqual([
-    'from rights',
-    "+ where operation = 'role.grant'",
-    "+ where operation != 'role.grant'",
-  ]);
-  await page.locator('.path li:first-child ::-p-text(name)').click();
+  expect(
+    await page.$$eval('[aria-label="Path"] li button[title]', (all) => all.map((one) => one.textContent)),
+  ).toEqual(['from rights', "+ where operation = 'role.grant'", "+ where operation != 'role.grant'"]);
+  await page.locator('[aria-label="Path"] li:first-child ::-p-text(name)').click();
   await page.locator('[aria-label="Name of this point"]').fill('All rights');
   await page.keyboard.press('Enter');
   await sees(page, 'All rights');
-  await page.locator('.path li:nth-child(2) ::-p-text(compare with here)').click();
+  await page.locator('[aria-label="Path"] li:nth-child(2) ::-p-text(compare with here)').click();
   await page.waitForFunction(() => / new, 0 with other figures, [1-9]/.test(document.body.innerText));
   await page.keyboard.press('Escape');
 });
@@ -78,13 +78,13 @@ test('a result is kept as it was, and read by others', async () => {
   await page.locator('[aria-label="Name of the snapshot"]').fill('Rights of the week');
   await page.keyboard.press('Enter');
   await sees(page, 'Rights of the week');
-  await page.locator('.saved-hunt ::-p-text(Rights of the week)').click();
+  await page.locator('[aria-label="Snapshots"] ::-p-text(Rights of the week)').click();
   await sees(page, 'Ask the same now');
-  await page.waitForSelector('.grid-row');
+  await page.waitForSelector('[role=row][aria-rowindex]');
   const other = await signedInPage(browser, workbench.base, 'runa.keel');
   await other.page.goto(page.url());
   await sees(other.page, 'Rights of the week');
-  await other.page.waitForSelector('.grid-row');
+  await other.page.waitForSelector('[role=row][aria-rowindex]');
   expect(other.mistakes).toEqual([]);
   await other.page.close();
   await press(page, 'Ask the same now');
@@ -94,37 +94,40 @@ test('a result is kept as it was, and read by others', async () => {
 test('a condition is carried in the Beam to the next hunt, turned round and let go', async () => {
   await hunt("from signin\nwhere user = 'teo.marrash'");
   await clickCell('teo.marrash', 'Carry in the Beam B');
-  await page.waitForSelector('.slip');
+  await page.waitForSelector('[aria-label^="Let go of"]');
   // The place in the top bar takes the Beam along.
-  await page.locator('.topbar nav ::-p-text(Hunt)').click();
+  await page.locator('header nav ::-p-text(Hunt)').click();
   await page.waitForFunction(
-    () => document.querySelector('.ladder .cm-content')?.textContent?.includes('marrash') === false,
+    () =>
+      document.querySelector('[role=textbox][aria-multiline=true]')?.textContent?.includes('marrash') ===
+      false,
   );
   expect(await steps()).toBe('from signin');
   await page.waitForFunction(() => {
-    const rows = [...document.querySelectorAll('.grid-row')];
+    const rows = [...document.querySelectorAll('[role=row][aria-rowindex]')];
     return rows.length > 0 && rows.every((row) => row.textContent?.includes('teo.marrash') === true);
   });
-  await page.locator('.slip .mono').click();
+  await page.locator('[aria-label="Carried conditions"] [title]').click();
   await sees(page, 'is not');
   await page.waitForFunction(() => {
-    const rows = [...document.querySelectorAll('.grid-row')];
+    const rows = [...document.querySelectorAll('[role=row][aria-rowindex]')];
     return rows.length > 0 && rows.every((row) => row.textContent?.includes('teo.marrash') === false);
   });
-  await page.locator('.slip [aria-label^="Let go"]').click();
-  await page.waitForFunction(() => document.querySelector('.slip') === null);
+  await page.locator('[aria-label^="Let go of"]').click();
+  await page.waitForFunction(() => document.querySelector('[aria-label^="Let go of"]') === null);
 });
 
 test('the head of a column: values by frequency, another name, hiding, bars split by it', async () => {
   await hunt('from rights');
   await columnMenu('operation', 'Values by frequency V');
-  await page.locator('.value-bars li ::-p-text(keep)').click();
+  await page.locator('[role=dialog] li ::-p-text(keep)').click();
   await stepsHold('where operation =');
   // The rows that were there before are gone by then, and the menu stays open.
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 2);
   await columnMenu('operation', 'Split the timeline by this P');
   await page.waitForFunction(
-    () => document.querySelector<HTMLSelectElement>('.plain-select')?.value === 'operation',
+    () =>
+      document.querySelector<HTMLSelectElement>('[aria-label="Split the bars by"]')?.value === 'operation',
   );
   await columnMenu('user', 'Rename R');
   await fill(page, 'Name of user', 'Who');
@@ -152,24 +155,24 @@ test('a step is dragged by its number, and a value of it becomes a blank', async
   await page.mouse.move(second.x, second.y, { steps: 4 });
   await page.mouse.up();
   await stepsHold("sort user\nwhere outcome = 'failure'");
-  await page.locator('.cm-line ::-p-text(failure)').click();
+  await page.locator('[aria-multiline=true] > * ::-p-text(failure)').click();
   await press(page, "make 'failure' a blank");
   await stepsHold("ask outcome 'Outcome' default 'failure'\nfrom signin");
   await page.waitForSelector('[aria-label="Blanks of this hunt"]');
-  await page.locator('.btn-primary').click();
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length === 10);
+  await page.locator('::-p-xpath(//button[starts-with(., "Run")])').click();
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length === 10);
 });
 
 test('places on a map, journeys between them, and a picture as a file', async () => {
   await hunt('from signin', '&view=map');
-  await page.waitForSelector('.map circle');
+  await page.waitForSelector('[aria-label="Map"] circle');
   await sees(page, 'Stavik, Norway');
   await hunt('from signin\ntravel per user faster than 900', '&view=map');
-  await page.waitForSelector('.map [aria-label^="from "]');
+  await page.waitForSelector('[aria-label="Map"] [aria-label^="from "]');
   // Marks of a drawing take the focus as everything else does.
-  await page.$eval('.map g.mark', (mark) => (mark as SVGElement).focus());
+  await page.$eval('[aria-label="Map"] [role=button]', (mark) => (mark as SVGElement).focus());
   await page.keyboard.press('Enter');
-  await page.waitForSelector('.cell-menu');
+  await page.waitForSelector('[role=menu]');
   await page.keyboard.press('Escape');
   // What would be saved is put together here, since a browser under test saves nothing.
   const saved = await page.evaluate(
@@ -191,10 +194,10 @@ test('places on a map, journeys between them, and a picture as a file', async ()
 
 test('shapes of texts and areas over time are drawn, and say what they show', async () => {
   await hunt('from process\nshapes of command_line', '&view=shapes');
-  await page.waitForSelector('.picture .mark');
+  await page.waitForSelector('figure [role=button]');
   await sees(page, 'shapes of text, the rarest first');
   await hunt('from signin\ntally count() as n per outcome, every 12h', '&view=area');
-  await page.waitForSelector('.picture [aria-label="n over time"]');
+  await page.waitForSelector('figure [aria-label="n over time"]');
   await sees(page, 'n by outcome, time');
 });
 
@@ -205,7 +208,7 @@ test('the first hunt is guided from step to step', async () => {
   await page.locator('[title="Change the window"]').click();
   await page.locator('.dropdown-menu ::-p-text(Last 7 days)').click();
   await sees(page, 'First hunt, 2 of 10');
-  await page.focus('.cm-content');
+  await page.focus('[role=textbox][aria-multiline=true]');
   await page.keyboard.down('Control');
   await page.keyboard.press('a');
   await page.keyboard.up('Control');
@@ -214,30 +217,30 @@ test('the first hunt is guided from step to step', async () => {
   await page.keyboard.press('Enter');
   await page.keyboard.up('Control');
   await sees(page, 'First hunt, 3 of 10');
-  await page.select('.plain-select', 'dst_port');
+  await page.select('[aria-label="Split the bars by"]', 'dst_port');
   await sees(page, 'First hunt, 4 of 10');
   await page.locator('[title="dst_port: 53"]').click();
   await press(page, 'Keep only this K');
   await sees(page, 'First hunt, 5 of 10');
   await press(page, 'leave the guide');
-  await page.waitForFunction(() => document.querySelector('.guide') === null);
+  await page.waitForFunction(() => document.querySelector('aside[aria-label="First hunt"]') === null);
 });
 
 test('a hundred thousand rows scroll, and only those in sight exist', async () => {
   await hunt('from all');
   await page.waitForFunction(() => document.body.innerText.includes('5,000+ rows'));
-  await page.locator('.sheet-foot ::-p-text(Up to 100,000)').click();
+  await page.locator('::-p-text(Up to 100,000)').click();
   await page.waitForFunction(
-    () => Number(document.querySelector('.grid')?.getAttribute('aria-rowcount') ?? 0) > 20_000,
+    () => Number(document.querySelector('[role=grid]')?.getAttribute('aria-rowcount') ?? 0) > 20_000,
   );
-  const { rows, bottom } = await page.$eval('.grid', (grid) => {
+  const { rows, bottom } = await page.$eval('[role=grid]', (grid) => {
     grid.scrollTop = grid.scrollHeight;
-    return { rows: document.querySelectorAll('.grid-row').length, bottom: grid.scrollTop };
+    return { rows: document.querySelectorAll('[role=row][aria-rowindex]').length, bottom: grid.scrollTop };
   });
   expect(rows).toBeLessThan(100);
   expect(bottom).toBeGreaterThan(20_000 * 20);
   await page.waitForFunction(() => {
-    const last = [...document.querySelectorAll('.grid-row')].at(-1);
+    const last = [...document.querySelectorAll('[role=row][aria-rowindex]')].at(-1);
     return Number(last?.getAttribute('aria-rowindex') ?? 0) > 20_000;
   });
 });

@@ -32,7 +32,7 @@ async function makeBoard(board: Board): Promise<string> {
   }, board as never);
 }
 const hunt = async (text: string): Promise<void> => {
-  await page.locator('.card-settings .cm-content').click();
+  await page.locator('[aria-label="Change the card"] [role=textbox][aria-multiline=true]').click();
   await page.keyboard.down('Control');
   await page.keyboard.press('a');
   await page.keyboard.up('Control');
@@ -98,7 +98,11 @@ test('a board is built from nothing by mouse', async () => {
   await hunt('from web\nwhere finding is not null\ntally count() as attacks per host, finding\nfirst 200');
   await press(page, 'Heat');
   await page.waitForSelector(`${card('Attacks per gate and type')} [data-mark]`);
-  await page.locator('.board-actions ::-p-aria(Keep)').click();
+  await page
+    .locator(
+      '::-p-xpath(//button[starts-with(., "Keep")][not(ancestor::aside) and not(ancestor::section[@aria-label="Change the card"])])',
+    )
+    .click();
   await page.waitForFunction(() => /^\/dashboards\/\d+$/.test(location.pathname));
   await sees(page, 'Gates by mouse');
   await sees(page, '2 cards');
@@ -115,17 +119,17 @@ test('and by keyboard', async () => {
     await page.keyboard.press('Enter');
   };
   await enter('Add a card');
-  await page.waitForSelector('.card-settings .cm-content');
+  await page.waitForSelector('[aria-label="Change the card"] [role=textbox][aria-multiline=true]');
   await (await page.waitForSelector('#card-title'))?.focus();
   await page.keyboard.type(' by keys');
   await enter('Ranked');
-  await page.waitForSelector(`${card('New card by keys')} .share-bar`);
+  await page.waitForSelector(`${card('New card by keys')} tbody tr`);
   // Arrows move the card, with Shift they make it larger.
   await page.focus(card('New card by keys'));
   const before = await boxOf(card('New card by keys'));
   await page.keyboard.press('ArrowRight');
   await page.waitForFunction(
-    (x) => (document.querySelector('article.board-card')?.getBoundingClientRect().x ?? 0) > x,
+    (x) => (document.querySelector('article')?.getBoundingClientRect().x ?? 0) > x,
     {},
     before.x,
   );
@@ -134,7 +138,7 @@ test('and by keyboard', async () => {
   await page.keyboard.press('ArrowDown');
   await page.keyboard.up('Shift');
   await page.waitForFunction(
-    (high) => (document.querySelector('article.board-card')?.getBoundingClientRect().height ?? 0) > high + 20,
+    (high) => (document.querySelector('article')?.getBoundingClientRect().height ?? 0) > high + 20,
     {},
     before.height,
   );
@@ -143,7 +147,7 @@ test('and by keyboard', async () => {
   await page.keyboard.press('Enter');
   await page.keyboard.up('Control');
   await page.waitForFunction(() => /^\/dashboards\/\d+$/.test(location.pathname));
-  await page.waitForSelector(`${card('New card by keys')} .share-bar`);
+  await page.waitForSelector(`${card('New card by keys')} tbody tr`);
   // Enter on a card opens its hunt.
   await page.focus(card('New card by keys'));
   await page.keyboard.press('Enter');
@@ -152,11 +156,11 @@ test('and by keyboard', async () => {
 
 test('a word is carried in the Beam, and the whole board follows', async () => {
   await go(`/dashboards/web-attacks?last=7d&zone=UTC`);
-  await page.locator(`${card('Attack types by count')} .words-picture button`).click();
+  await page.locator(`${card('Attack types by count')} figure button`).click();
   await sees(page, 'Cards that count per finding show every value and mark');
   expect(new URL(page.url()).searchParams.getAll('carry')).toHaveLength(1);
   await page.waitForSelector(`${card('Attack types by count')} .carried`);
-  expect(await page.$$(`${card('Attack types by count')} .words-picture button`)).not.toHaveLength(1);
+  expect(await page.$$(`${card('Attack types by count')} figure button`)).not.toHaveLength(1);
 });
 
 test('a mistake stays in its card, and is mended from there', async () => {
@@ -178,13 +182,13 @@ test('a mistake stays in its card, and is mended from there', async () => {
   });
   await go(`/dashboards/${id}?${BEAM}`);
   await sees(page, 'Line 2: No field "outcom". Did you mean "outcome"?');
-  await page.waitForSelector(`${card('Sound')} .big`);
+  await page.waitForSelector(`${card('Sound')} figure`);
   await press(page, 'Mend it');
-  await page.waitForSelector(`${card('Misspelled')} .share-bar`);
+  await page.waitForSelector(`${card('Misspelled')} tbody tr`);
   await page.locator('.card-settings .sheet-foot button').click();
   await sees(page, 'Versions');
   await go(`/dashboards/${id}?${BEAM}`);
-  await page.waitForSelector(`${card('Misspelled')} .share-bar`);
+  await page.waitForSelector(`${card('Misspelled')} tbody tr`);
 });
 
 test('it is shared, and a reader opens the link and sees the same', async () => {
@@ -194,16 +198,16 @@ test('it is shared, and a reader opens the link and sees the same', async () => 
     layout: [{ card: 'n', x: 0, y: 0, w: 4, h: 3 }],
   });
   await go(`/dashboards/${id}?${BEAM}`);
-  await page.waitForSelector(`${card('Events')} .big`);
+  await page.waitForSelector(`${card('Events')} figure`);
   const reader = await signedInPage(browser, workbench.base, 'runa.keel');
   await reader.page.goto(page.url());
   await sees(reader.page, 'This board cannot be shown');
   await press(page, 'Share');
   await press(page, 'everyone who may sign in');
   await press(page, 'Share it so');
-  await page.waitForFunction(() => document.querySelector('.modal') === null);
+  await page.waitForFunction(() => document.querySelector('[role=dialog]') === null);
   await reader.page.goto(page.url());
-  await reader.page.waitForSelector(`${card('Events')} .big`);
+  await reader.page.waitForSelector(`${card('Events')} figure`);
   await sees(reader.page, 'Make it mine');
   expect(await reader.page.$('::-p-aria(Change)')).toBeNull();
   await reader.page.close();
@@ -235,7 +239,7 @@ test('on a wall it asks again by itself, and shows what came in', async () => {
     // What comes in now is only seen by a Beam that goes on.
     await wall.goto(`${workbench.base}/dashboards/${id}?last=24h&zone=Europe/Lisbon&wall=1`);
     await wall.waitForFunction(() => document.querySelector('.big')?.textContent === '0');
-    expect(await wall.$eval('.topbar', (bar) => getComputedStyle(bar).display)).toBe('none');
+    expect(await wall.$eval('header', (bar) => getComputedStyle(bar).display)).toBe('none');
     const [event] = makeEvents([
       { time: new Date(Date.now() - 60_000).toISOString(), kind: 'signin', user: 'wall.watcher' },
     ]);

@@ -22,29 +22,28 @@ test('from an alert to a closed case by keyboard alone', async () => {
   await sees(page, 'quay-tk-07');
   await key('c');
   await sees(page, 'Into a case');
-  await page.waitForSelector('[aria-label="Title of a new case"]');
-  await page.focus('[aria-label="Title of a new case"]');
+  await page.focus('::-p-aria([name="Title of a new case"][role="textbox"])');
   await key('Enter');
   await sees(page, 'Pinned to');
   await key('Escape');
-  await page.waitForFunction(() => document.querySelector('.modal') === null);
+  await page.waitForFunction(() => document.querySelector('[role=dialog]') === null);
   // To the cases and into the one that is lit.
   await key('g');
   await key('c');
   await sees(page, 'Desk taken over: quay-tk-07');
-  await page.waitForSelector('[aria-label="Case"] .story');
+  await page.waitForSelector('[aria-label="Story"]');
   await key('Enter');
-  await page.waitForSelector('.bench-case .facts dd');
+  await page.waitForSelector('[aria-label="State of the case"] dd');
   await sees(page, 'As it was when it was pinned');
   await key('m');
-  await page.waitForSelector('.story .step.key');
+  await page.waitForSelector('[aria-label="Story"] li ::-p-text(key)');
   await key('n');
   await page.keyboard.type('The desk was taken over from outside.');
   await sees(page, 'kept as you write');
   await page.keyboard.down('Control');
   await key('Enter');
   await page.keyboard.up('Control');
-  await page.waitForSelector('.earlier-notes .written');
+  await page.waitForSelector('[aria-label="Notes so far"] li');
   await key('Escape');
   await key('t');
   await page.waitForFunction(

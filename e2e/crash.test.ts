@@ -30,6 +30,19 @@ let port: number;
 let server: ChildProcess | undefined;
 let key: string;
 
+/** What many wait for until somebody opens it; nobody takes the processor from what is being started meanwhile. */
+function gate(): { readonly opened: Promise<void>; readonly open: () => void } {
+  let open = (): void => undefined;
+  const opened = new Promise<void>((resolve) => {
+    open = resolve;
+  });
+  return { opened, open };
+}
+/** Open while the server listens. */
+let listening = gate();
+/** Opens with the next batch that is acknowledged. */
+let answered = gate();
+
 async function startServer(): Promise<void> {
   const child = fork('dist/server.mjs', {
     env: {
@@ -43,10 +56,11 @@ async function startServer(): Promise<void> {
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   });
   server = child;
-  await new Promise<void>((listening, ended) => {
-    child.once('message', () => listening());
+  await new Promise<void>((ready, ended) => {
+    child.once('message', () => ready());
     child.once('exit', () => ended(new Error('The server ended before it was ready.')));
   });
+  listening.open();
 }
 
 /** Kills as the system kills: without a word. */
@@ -184,7 +198,7 @@ async function sendUntilKnown(body: string): Promise<string[]> {
       // It is gone for the moment; the same is sent again.
     }
     if (gaveUp) return [];
-    await new Promise((resolve) => setImmediate(resolve));
+    await listening.opened;
   }
 }
 
@@ -218,6 +232,8 @@ test('every acknowledged record is there exactly once, whoever is killed in the 
       ).join('\n');
       bodies.push(body);
       acknowledged.push(...(await sendUntilKnown(body)));
+      answered.open();
+      answered = gate();
     }
   };
   try {
@@ -226,8 +242,8 @@ test('every acknowledged record is there exactly once, whoever is killed in the 
     for (let round = 0; round < ROUNDS * 2; round++) {
       const before = acknowledged.length;
       // Somewhere in the work of a few batches.
-      while (!gaveUp && acknowledged.length < before + BATCH * (1 + (round % 3)))
-        await new Promise((resolve) => setImmediate(resolve));
+      while (!gaveUp && acknowledged.length < before + BATCH * (1 + (round % 3))) await answered.opened;
+      listening = gate();
       if (round % 2 === 0) {
         await killServer();
       } else {
@@ -244,6 +260,7 @@ test('every acknowledged record is there exactly once, whoever is killed in the 
     await Promise.all(senders);
   } finally {
     gaveUp = true;
+    listening.open();
   }
   const pool = makePool(databaseUrl);
   try {

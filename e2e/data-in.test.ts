@@ -1,5 +1,5 @@
 import type { Browser, Page } from 'puppeteer-core';
-import { fill, press, sees, signedInPage } from './support/browser.js';
+import { choose, fill, press, sees, signedInPage } from './support/browser.js';
 import { openForTests } from './support/opened.js';
 import type { Workbench } from './support/workbench.js';
 
@@ -71,8 +71,12 @@ test('what could not be read is mended in the workbench and read again', async (
     },
     JSON.stringify({ ...recipe, time: { from: ['ts', 'when'], as: 'epoch-milliseconds' } }, null, 2),
   );
-  await page.waitForFunction(() => document.querySelectorAll('.record-chip.set-aside').length === 0);
-  await page.waitForFunction(() => document.querySelectorAll('.record-chip.event').length > 3);
+  await page.waitForFunction(
+    () => document.querySelectorAll('[aria-label="Records of the sample"] .set-aside').length === 0,
+  );
+  await page.waitForFunction(
+    () => document.querySelectorAll('[aria-label="Records of the sample"] .event').length > 3,
+  );
   await page.keyboard.down('Control');
   await page.keyboard.press('s');
   await page.keyboard.up('Control');
@@ -86,15 +90,14 @@ test('what could not be read is mended in the workbench and read again', async (
 
 test('two versions of a recipe are compared line by line', async () => {
   await go('/sources/booking-app/recipe');
-  await page.waitForSelector('.sheet-foot select');
-  await page.select('.sheet-foot select', '1');
+  await choose(page, 'compare with', '1');
   await sees(page, 'lines differ from version 1');
-  expect(
-    await page.$$eval('.diff .new', (lines) => lines.map((line) => line.textContent).join('')),
-  ).toContain('"when"');
-  expect(
-    await page.$$eval('.diff .old', (lines) => lines.map((line) => line.textContent).join('')),
-  ).toContain('"from": "ts"');
+  const lines = await page.$eval('[aria-label="Both versions, line by line"]', (both) =>
+    (both.textContent ?? '').split('\n'),
+  );
+  const marked = (sign: string): string => lines.filter((line) => line.startsWith(sign)).join('');
+  expect(marked('+')).toContain('"when"');
+  expect(marked('−')).toContain('"from": "ts"');
 });
 
 test('a mistake in a recipe is told where it is, and cannot be kept', async () => {
@@ -102,11 +105,10 @@ test('a mistake in a recipe is told where it is, and cannot be kept', async () =
   await sees(page, 'What becomes of them');
   await page.click('[aria-label="Text of the recipe"]');
   await page.keyboard.type('!');
-  await page.waitForSelector('.margin-note.bad');
-  await sees(page, 'Line ');
-  expect(await page.$eval('.btn-primary', (button) => (button as HTMLButtonElement).disabled)).toBe(true);
+  await page.waitForFunction(() => /Line \d/.test(document.body.innerText));
+  await page.waitForSelector('::-p-xpath(//button[starts-with(., "Keep as version")][@disabled])');
   await press(page, 'Take back');
-  await page.waitForFunction(() => document.querySelector('.margin-note.bad') === null);
+  await page.waitForFunction(() => !/Line \d/.test(document.body.innerText));
 });
 
 test('a list is made of pasted rows, searched, changed, and asked by a hunt', async () => {
@@ -132,7 +134,7 @@ test('a list is made of pasted rows, searched, changed, and asked by a hunt', as
   expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
   await press(page, 'Hunt with it');
   await sees(page, 'in list on-leave');
-  await page.waitForSelector('.grid-row');
+  await page.waitForSelector('[role=row][aria-rowindex]');
 });
 
 test('settings of a source say what is wrong with them, and hold when they are right', async () => {

@@ -17,7 +17,7 @@ openForTests(16, (opened) => {
 const open = async (kind: string, name: string, beam = BEAM): Promise<void> => {
   await page.goto(`${workbench.base}/dossier/${kind}/${encodeURIComponent(name)}?${beam}`);
   await page.waitForFunction((called) => document.querySelector('h1')?.textContent === called, {}, name);
-  await page.waitForSelector('.bench[aria-busy="false"]');
+  await page.waitForSelector('main[aria-busy="false"]');
 };
 const card = (title: string): string => `article[aria-label="${title}"]`;
 const reads = async (title: string, ...words: string[]): Promise<void> => {
@@ -61,7 +61,7 @@ test('Ottilie Brandt and her twin: a key, an account that looks like hers, owner
   await open('user', 'ottilie.brandt');
   await sees(page, 'looks like');
   await reads('New in this Beam', 'key.update', 'account.create');
-  await page.locator('.who-facts a.mono').click();
+  await page.locator('::-p-aria([name="0ttilie.brandt"][role="link"])').click();
   await page.waitForFunction(() => document.querySelector('h1')?.textContent === '0ttilie.brandt');
   await reads('Rights', 'ottilie.brandt', 'owner');
   await reads('New in this Beam', 'database.delete', 'fares-archive');
@@ -96,7 +96,7 @@ test('from a finding to its host, its flows and the raw record, each carrying wh
   // Its host, by the link in the event that is read.
   await page.locator('[href^="/dossier/host/quay-tk-07"]').click();
   await page.waitForFunction(() => location.pathname === '/dossier/host/quay-tk-07');
-  await page.waitForSelector('.bench[aria-busy="false"]');
+  await page.waitForSelector('main[aria-busy="false"]');
   await reads('Network, by peer and port', '10.20.4.207');
   // Its flows.
   await page.hover(card('Network, by peer and port'));
@@ -144,14 +144,18 @@ test('by keyboard alone: found, read, brushed, walked, hunted', async () => {
   await control('k');
   await page.waitForSelector('[aria-label="What to find"]');
   await page.keyboard.type('u-1002');
-  await page.waitForSelector('.found [aria-selected="true"] .mono');
+  await page.waitForSelector('[aria-label="What was found"] [aria-selected="true"]');
   await page.waitForFunction(() =>
-    document.querySelector('.found [aria-selected="true"]')?.textContent?.includes('teo.marrash'),
+    document
+      .querySelector('[aria-label="What was found"] [aria-selected="true"]')
+      ?.textContent?.includes('teo.marrash'),
   );
   await page.keyboard.press('Enter');
   await page.waitForFunction(() => location.pathname === '/dossier/user/teo.marrash');
-  await page.waitForSelector('.subject-alerts');
-  await page.evaluate(() => document.querySelector<SVGElement>('.lanes-plot svg')?.focus());
+  await page.waitForSelector('[aria-label="Alerts and cases"] li');
+  await page.evaluate(() =>
+    document.querySelector<SVGElement>('[aria-label="What happened"] [role=img]')?.focus(),
+  );
   await page.keyboard.press('ArrowRight');
   await sees(page, 'Brushed');
   await page.keyboard.press('Escape');

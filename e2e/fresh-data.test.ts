@@ -55,7 +55,9 @@ const send = async (...users: string[]): Promise<void> => {
 };
 const firstUsers = (): Promise<string[]> =>
   page.evaluate(() =>
-    [...document.querySelectorAll('.grid-row')].slice(0, 3).map((row) => row.textContent ?? ''),
+    [...document.querySelectorAll('[role=row][aria-rowindex]')]
+      .slice(0, 3)
+      .map((row) => row.textContent ?? ''),
   );
 
 test('a hunt is followed while events come in, held, and gone on with', async () => {
@@ -77,7 +79,9 @@ test('a hunt is followed while events come in, held, and gone on with', async ()
   await sees(page, 'watched-two');
   expect((await firstUsers())[0]).toContain('watched-two');
   await page.click('#follow-live');
-  await page.waitForFunction(() => document.querySelector('.follow-line') === null);
+  await page.waitForFunction(
+    () => document.querySelector('[aria-label="Follow live"][role=region]') === null,
+  );
 });
 
 test('a list is pulled from an address', async () => {

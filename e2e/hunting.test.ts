@@ -16,22 +16,22 @@ const open = async (name: string, beam = 'last=7d'): Promise<void> => {
   await page.goto(`${workbench.base}/hunt?${beam}&zone=UTC`);
   // Rows that come in may move what is below them; the hand waits for them as a person's does.
   await sees(page, 'How it was answered');
-  await page.waitForSelector('.bench[aria-busy="false"]');
+  await page.waitForSelector('main[aria-busy="false"]');
   await press(page, name);
 };
 const rowsAre = (wanted: number): Promise<unknown> =>
   page.waitForFunction(
     (rows) =>
       document.querySelector('.sheet-title + .soft') !== null &&
-      document.querySelectorAll('.grid-row').length === rows,
+      document.querySelectorAll('[role=row][aria-rowindex]').length === rows,
     {},
     wanted,
   );
 const textOf = (selector: string): Promise<string> =>
   page.$eval(selector, (found) => found.textContent ?? '');
 const clickCell = async (text: string): Promise<void> => {
-  await page.locator(`.grid-cell ::-p-text(${text})`).click();
-  await page.waitForSelector('.cell-menu');
+  await page.locator(`[role=gridcell] ::-p-text(${text})`).click();
+  await page.waitForSelector('[role=menu]');
 };
 
 /** Does what lights another window or another hunt, and waits until its bars and rows stand there. */
@@ -39,7 +39,7 @@ async function lit(change: () => Promise<unknown>): Promise<void> {
   const bars = page.waitForResponse((answer) => answer.url().endsWith('/hunts/timeline'));
   await change();
   await bars;
-  await page.waitForSelector('.bench[aria-busy="false"]');
+  await page.waitForSelector('main[aria-busy="false"]');
 }
 
 /** The length of the window in the address, minutes. */
@@ -51,7 +51,7 @@ const minutes = (): number => {
 
 /** Drags over the highest bar of the timeline and moves the Beam there. */
 async function shineOnHighestBar(): Promise<void> {
-  const bar = await page.$$eval('.timeline svg > g[opacity]', (groups) => {
+  const bar = await page.$$eval('[aria-label*="events over time"] > g[opacity]', (groups) => {
     const boxes = groups.map((group) => group.getBoundingClientRect());
     const [{ x, width, y, height }] = boxes.sort((a, b) => b.height - a.height) as [DOMRect];
     return { from: x + 1, to: x + width - 1, y: y + height / 2 };
@@ -68,24 +68,24 @@ test('from a spike to its cause by clicking only: one host, the burst, where it 
   await rowsAre(1);
   await clickCell('203.0.113.77');
   await press(page, 'The events behind this row E');
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 10);
-  expect(await textOf('.cm-content')).toContain("where dst_ip = '203.0.113.77'");
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length > 10);
+  expect(await textOf('[role=textbox][aria-multiline=true]')).toContain("where dst_ip = '203.0.113.77'");
   await clickCell('10.30.0.10');
   await lit(() => press(page, 'Keep only this K'));
-  expect(await textOf('.cm-content')).toContain("src_ip = '10.30.0.10'");
+  expect(await textOf('[role=textbox][aria-multiline=true]')).toContain("src_ip = '10.30.0.10'");
   // The burst lasted ten minutes; each bar is a sixtieth of what was shone on before.
   await shineOnHighestBar();
   while (minutes() > 60) await shineOnHighestBar();
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 10);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length > 10);
   await press(page, 'Columns');
   await page.locator('.dropdown-menu ::-p-text(none)').click();
   for (const name of ['src_ip', 'dst_ip', 'as_name', 'dst_country', 'interface'])
     await page.locator(`#column-${name}`).click();
   await page.locator('.dropdown-menu ::-p-text(tally per these)').click();
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length === 1);
-  expect(await textOf('.cm-content')).toMatch(/tally count\(\) per .*src_ip/);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length === 1);
+  expect(await textOf('[role=textbox][aria-multiline=true]')).toMatch(/tally count\(\) per .*src_ip/);
   await press(page, 'flow');
-  await page.waitForSelector('.picture .mark');
+  await page.waitForSelector('figure [role=button]');
   await sees(page, '203.0.113.77 · ');
   // The address in the bar is the whole of it: somebody else sees the same.
   const other = await signedInPage(browser, workbench.base, 'joris.penhale');
@@ -103,11 +103,11 @@ test('from a spike to its cause by clicking only: one host, the burst, where it 
 
 test('flows are drawn between sources, addresses and ports, and say so in words', async () => {
   await open('Flows from source to port', 'last=24h');
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 10);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length > 10);
   await press(page, 'flow');
-  await page.waitForSelector('.picture svg .recharts-sankey-link, .picture svg path');
+  await page.waitForSelector('figure svg .recharts-sankey-link, figure svg path');
   await sees(page, 'src_ip → dst_ip → dst_port');
-  expect(await page.$eval('.picture', (found) => found.getAttribute('aria-label'))).toContain(
+  expect(await page.$eval('figure', (found) => found.getAttribute('aria-label'))).toContain(
     'events by src_ip, dst_ip, dst_port',
   );
   expect(page.url()).toContain('view=flow');
@@ -115,13 +115,13 @@ test('flows are drawn between sources, addresses and ports, and say so in words'
 
 test('failures before a success: a form for any user, without reading the steps', async () => {
   await open('Failures before a success');
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 2);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length > 2);
   await page.locator('::-p-aria([name="User name"])').fill('teo.marrash');
   await press(page, 'Run with these');
   await page.waitForFunction(
     () =>
-      document.querySelectorAll('.grid-row').length > 0 &&
-      [...document.querySelectorAll('.grid-row')].every(
+      document.querySelectorAll('[role=row][aria-rowindex]').length > 0 &&
+      [...document.querySelectorAll('[role=row][aria-rowindex]')].every(
         (row) => row.textContent?.includes('teo.marrash') === true,
       ),
   );
@@ -133,13 +133,13 @@ test('the rare event in a busy window, and all sources two minutes around it', a
   await sees(page, 'key.update');
   await clickCell('key.update');
   await press(page, 'The events behind this row E');
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length === 1);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length === 1);
   await page.focus('[data-cell="0-0"]');
   await page.keyboard.press('Enter');
   await press(page, 'All sources, two minutes around');
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 3);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length > 3);
   expect(minutes()).toBe(4);
-  expect(await textOf('.cm-content')).toContain('from all');
+  expect(await textOf('[role=textbox][aria-multiline=true]')).toContain('from all');
 });
 
 test('who deleted the database, and what failed before', async () => {
@@ -149,11 +149,11 @@ test('who deleted the database, and what failed before', async () => {
   await sees(page, 'database.delete');
   await clickCell('database.delete');
   await lit(() => press(page, 'Keep only this K'));
-  expect(await textOf('.cm-content')).toContain("operation = 'database.delete'");
+  expect(await textOf('[role=textbox][aria-multiline=true]')).toContain("operation = 'database.delete'");
   await page.focus('[data-cell="0-0"]');
   await page.keyboard.press('Enter');
   await press(page, 'this user');
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 1);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length > 1);
   await sees(page, 'failure');
 });
 
@@ -161,7 +161,7 @@ test('a step is looked at, switched off and moved by keyboard', async () => {
   const text = "from signin\nwhere outcome = 'failure'\ntally count() as n per user";
   await page.goto(`${workbench.base}/hunt?last=7d&q=${encodeURIComponent(text)}`);
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 3);
-  await page.focus('.cm-content');
+  await page.focus('[role=textbox][aria-multiline=true]');
   const chord = async (
     modifier: 'Control' | 'Alt',
     key: 'Home' | 'p' | '/' | 'ArrowUp' | 'ArrowDown',
@@ -177,7 +177,7 @@ test('a step is looked at, switched off and moved by keyboard', async () => {
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 2);
   await press(page, 'Back to the whole hunt');
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 3);
-  await page.focus('.cm-content');
+  await page.focus('[role=textbox][aria-multiline=true]');
   await chord('Control', 'Home');
   await page.keyboard.press('ArrowDown');
   await chord('Control', '/');
@@ -187,7 +187,9 @@ test('a step is looked at, switched off and moved by keyboard', async () => {
   await chord('Control', '/');
   await page.waitForFunction(() => !document.body.innerText.includes('-- where'));
   const lines = (): Promise<string[]> =>
-    page.$$eval('.cm-line', (all) => all.map((line) => line.textContent?.split(' ')[0] ?? ''));
+    page.$$eval('[aria-multiline=true] > *', (all) =>
+      all.map((line) => line.textContent?.split(' ')[0] ?? ''),
+    );
   await chord('Alt', 'ArrowDown');
   expect(await lines()).toEqual(['from', 'tally', 'where']);
   await chord('Alt', 'ArrowUp');
@@ -207,7 +209,9 @@ test('a hunt is saved, shared and found again', async () => {
   await other.page.locator('::-p-aria([name="Find a hunt"])').fill('by name');
   await press(other.page, 'Rights, by name');
   await other.page.waitForFunction(
-    () => document.querySelector('.cm-content')?.textContent?.includes('sort user') === true,
+    () =>
+      document.querySelector('[role=textbox][aria-multiline=true]')?.textContent?.includes('sort user') ===
+      true,
   );
   await other.page.close();
 });
@@ -219,6 +223,9 @@ test('the language is looked up in the application', async () => {
   await sees(page, 'debut FIELD');
   await press(page, 'Add to the hunt');
   await page.waitForFunction(
-    () => document.querySelector('.cm-content')?.textContent?.includes('debut country per user') === true,
+    () =>
+      document
+        .querySelector('[role=textbox][aria-multiline=true]')
+        ?.textContent?.includes('debut country per user') === true,
   );
 });

@@ -51,7 +51,7 @@ test('from a hunt to a rule, its replay, on, a live event, and an alert', async 
   await pressReady(/^Replay/);
   await sees(page, 'Who sets it off most');
   expect(
-    await page.$eval('.replay-figures .big', (figure) => Number(figure.textContent?.replaceAll(',', ''))),
+    await page.$eval('[aria-label="Replay"] b', (figure) => Number(figure.textContent?.replaceAll(',', ''))),
   ).toBeGreaterThan(100);
   await pressReady(/^Keep as version 1 and switch on/);
   await sees(page, 'Version 1 · on');
@@ -63,7 +63,7 @@ test('from a hunt to a rule, its replay, on, a live event, and an alert', async 
 
 test('an event becomes a rule: its fields are chosen, and it is the first test', async () => {
   await go(`/hunt?last=7d&q=${encodeURIComponent("from log\nwhere operation = 'log.cleared'")}`);
-  await page.waitForSelector('.grid-row');
+  await page.waitForSelector('[role=row][aria-rowindex]');
   await page.focus('[data-cell="0-0"]');
   await page.keyboard.press('Enter');
   await sees(page, 'Make a rule of it');

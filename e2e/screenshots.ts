@@ -60,12 +60,12 @@ const shots: readonly Shot[] = [
   {
     name: 'dashboard',
     path: `/dashboards/web-attacks?last=30d&zone=Europe/Lisbon&carry=${encodeURIComponent("finding = 'sql-injection'")}`,
-    shows: '.map circle',
+    shows: '[aria-label="Map"] circle',
   },
   {
     name: 'dashboard-change',
     path: '/dashboards/sign-ins?STORY&zone=Europe/Lisbon',
-    shows: '.map circle',
+    shows: '[aria-label="Map"] circle',
     prepare: async (page) => {
       await press(page, 'Make it mine');
       await page.waitForFunction(() => /^\/dashboards\/\d+$/.test(location.pathname));
@@ -73,7 +73,7 @@ const shots: readonly Shot[] = [
       await page.$eval('[aria-label="Change the card Who is hit"]', (button) =>
         (button as HTMLElement).click(),
       );
-      await page.waitForSelector('.picture-kinds');
+      await page.waitForSelector('[role=group][aria-label="Picture"]');
       await page.locator('[aria-label="How many"]').fill('5');
       await page.waitForSelector('.setting.edited');
       await page.waitForSelector('[aria-label="Who is hit"] .share-bar');
@@ -96,7 +96,7 @@ const shots: readonly Shot[] = [
   },
   {
     name: 'reading',
-    shows: '.grid-row',
+    shows: '[role=row][aria-rowindex]',
     path: hunt(
       "from all\nwhere user = 'teo.marrash' and country = 'Canada'\nwhere outcome = 'success'",
       'last=7d&zone=UTC',
@@ -112,7 +112,7 @@ const shots: readonly Shot[] = [
   {
     name: 'follow-live',
     path: hunt('from signin', 'last=1h&zone=UTC&live=1'),
-    shows: '.follow-line',
+    shows: '[aria-label="Follow live"][role=region]',
     async prepare(page) {
       await page.waitForFunction(() => document.body.innerText.includes('Following'));
       const scene = scenes.find(({ name }) => name === 'spray');
@@ -136,18 +136,22 @@ const shots: readonly Shot[] = [
       "from cloud, rights, object\nwhere account = 'ticketing-prod'",
       'last=7d&zone=UTC&carry=outcome%20!%3D%20%27failure%27',
     ),
-    shows: '.grid-row',
+    shows: '[role=row][aria-rowindex]',
     async prepare(page) {
       await press(page, 'Path');
-      await page.waitForSelector('.path li:nth-child(1)');
+      await page.waitForSelector('[aria-label="Path"] li:nth-child(1)');
       for (const [cell, key] of [
         ['0-1', 'x'],
         ['0-3', 't'],
       ] as const) {
-        const before = await page.$$eval('.path li', (all) => all.length);
+        const before = await page.$$eval('[aria-label="Path"] li', (all) => all.length);
         await openCell(page, cell);
         await page.keyboard.press(key);
-        await page.waitForFunction((n) => document.querySelectorAll('.path li').length > n, {}, before);
+        await page.waitForFunction(
+          (n) => document.querySelectorAll('[aria-label="Path"] li').length > n,
+          {},
+          before,
+        );
       }
     },
   },
@@ -201,15 +205,15 @@ const shots: readonly Shot[] = [
   },
   {
     name: 'rules',
-    shows: '.queue tbody tr:nth-child(9)',
+    shows: '[aria-label="Alerts"] tbody tr:nth-child(9)',
     path: '/rules?zone=UTC&by=-matches',
   },
   {
     name: 'rule',
     path: '/rules?zone=UTC&find=over+hours',
-    shows: '.queue tbody tr',
+    shows: '[aria-label="Alerts"] tbody tr',
     async prepare(page) {
-      await page.click('.queue tbody tr .queue-title');
+      await page.click('[aria-label="Alerts"] tbody tr .queue-title');
       await page.waitForFunction(() => document.body.innerText.includes('every test holds'));
       await press(page, 'Replay Ctrl Enter');
     },
@@ -220,8 +224,10 @@ const shots: readonly Shot[] = [
     path: '/tuning?last=7d&zone=UTC',
     shows: '.noise-row.lit',
     async prepare(page) {
-      await page.locator('.noise-row .name ::-p-text(Failed sign-ins of one user over hours)').click();
-      await page.locator('.way input[type=checkbox]').click();
+      await page
+        .locator('[aria-label="Rules, most work first"] ::-p-text(Failed sign-ins of one user over hours)')
+        .click();
+      await page.locator('[aria-label^="Leave out: "]').click();
     },
     then: '.compare',
   },
@@ -255,7 +261,7 @@ const shots: readonly Shot[] = [
   {
     name: 'dossier',
     path: '/dossier/user/teo.marrash?STORY&zone=UTC',
-    shows: '.subject-alerts',
+    shows: '[aria-label="Alerts and cases"] li',
     then: '.lanes svg path[fill="var(--c1)"]',
   },
 ];

@@ -35,6 +35,8 @@ const window = () => {
   return { from: new Date(to - 30 * 86_400_000).toISOString(), to: new Date(to).toISOString() };
 };
 
+const KEEP = '::-p-xpath(//button[starts-with(., "Keep as version")][not(@disabled)])';
+
 /** The noise of the demo, by the rule that tells it and what it is known by. */
 const NOISE = [
   ['Many ports tried on one host', 'scan-02'],
@@ -50,7 +52,7 @@ const BY_HAND = ['A script was run', 'Acting as an administrator', 'Storage dele
 
 test('the noise of the demo is found, cut with proof and kept; the story still alerts', async () => {
   await page.goto(`${workbench.base}/tuning?last=7d&zone=UTC`);
-  await page.waitForSelector('.noise-row.lit');
+  await page.waitForSelector('[aria-label="Rules, most work first"] [aria-current=true]');
   const { from, to } = window();
   const { rules } = await api<{ rules: readonly Ranked[] }>('GET', `/tuning?from=${from}&to=${to}`);
   let before = 0;
@@ -59,13 +61,16 @@ test('the noise of the demo is found, cut with proof and kept; the story still a
     const id = rules.find((rule) => rule.title === title)?.id ?? title;
     if (BY_HAND.includes(title)) {
       await page.goto(`${workbench.base}/tuning/${id}?last=7d&zone=UTC`);
-      await page.waitForSelector('.way input[type=checkbox]');
-      const first = await page.$eval('.way:not(.top)', (row) => row.textContent ?? '');
+      await page.waitForSelector('[aria-label^="Leave out: "]');
+      const first = await page.$eval(
+        '[aria-label^="Leave out: "]',
+        (box) => box.getAttribute('aria-label') ?? '',
+      );
       expect([title, new RegExp(known, 'i').test(first)]).toEqual([title, true]);
-      await page.locator('.way input[type=checkbox]').click();
+      await page.locator('[aria-label^="Leave out: "]').click();
       await sees(page, 'Replay with the one ticked');
-      await page.waitForSelector('.keep-bar button:not([disabled])');
-      await page.locator('.keep-bar button').click();
+      await page.waitForSelector(KEEP);
+      await page.locator(KEEP).click();
       await press(page, 'Keep');
       await sees(page, 'Version 2 is on');
     } else {
@@ -109,13 +114,13 @@ test('the noise of the demo is found, cut with proof and kept; the story still a
 
 test('what was kept says what was expected of it, and can be undone', async () => {
   await page.goto(`${workbench.base}/tuning?last=7d&zone=UTC`);
-  await page.locator('.noise-row .name ::-p-text(Storage deleted)').click();
+  await page.locator('[aria-label="Rules, most work first"] ::-p-text(Storage deleted)').click();
   await sees(page, 'Kept with a proof');
   await sees(page, 'how it does is told after a week');
   await page.keyboard.press('s');
   await sees(page, 'most rules first');
   await press(page, 'Never matched');
-  await page.waitForSelector('.silent-row');
+  await page.waitForSelector('[aria-label="Rules that never matched"] li');
 });
 
 test('an alert that is settled as harmless leads to the cut with its values chosen', async () => {
@@ -126,6 +131,6 @@ test('an alert that is settled as harmless leads to the cut with its values chos
   const one = alerts.find(({ title }) => title === 'Blocked between zones again and again') ?? alerts[0];
   await page.goto(`${workbench.base}/alerts/${one?.id}?state=settled&last=30d&zone=UTC`);
   await page.locator('::-p-aria(Tune this away)').click();
-  await page.waitForSelector('.way.on');
+  await page.waitForSelector('[aria-label^="Leave out: "]:checked');
   await sees(page, 'Replay with the one ticked');
 });

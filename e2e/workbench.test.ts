@@ -13,7 +13,11 @@ openForTests(9, (opened) => {
 
 const go = (path: string): Promise<unknown> => page.goto(workbench.base + path);
 const cells = (column: number): Promise<string[]> =>
-  page.$$eval('.grid-row', (rows, at) => rows.map((row) => row.children[at]?.textContent ?? ''), column);
+  page.$$eval(
+    '[role=row][aria-rowindex]',
+    (rows, at) => rows.map((row) => row.children[at]?.textContent ?? ''),
+    column,
+  );
 const count = async (selector: string): Promise<number> => (await page.$$(selector)).length;
 const hunt = (text: string, beam = 'last=7d'): Promise<unknown> =>
   go(`/hunt?${beam}&q=${encodeURIComponent(text)}`);
@@ -41,17 +45,19 @@ const record = (user: string, more: object = {}): object => ({
 test('from last week of failed sign-ins to the spray by three clicks', async () => {
   await go('/hunt?last=7d');
   await sees(page, 'How it was answered');
-  await page.waitForSelector('.bench[aria-busy="false"]');
+  await page.waitForSelector('main[aria-busy="false"]');
   await press(page, 'Failed sign-ins from outside');
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 3);
-  await page.waitForFunction(() => document.querySelectorAll('.timeline g rect').length > 5);
+  await page.waitForFunction(
+    () => document.querySelectorAll('[aria-label*="events over time"] g rect').length > 5,
+  );
 
   const funnel = (): Promise<string[]> =>
     page.$$eval('.ladder .funnel-count', (all) => all.map((count) => count.textContent ?? ''));
   const before = await funnel();
   // The tallest bars are the nights of the spray: one drag over one of them, and the Beam moves there.
   const bar = await page.evaluate(() => {
-    const bars = [...document.querySelectorAll('.timeline g rect')]
+    const bars = [...document.querySelectorAll('[aria-label*="events over time"] g rect')]
       .map((rect) => rect.getBoundingClientRect())
       .filter((box) => box.width > 3 && box.width < 60);
     const tallest = bars.sort((a, b) => b.height - a.height)[0];
@@ -77,14 +83,17 @@ test('from last week of failed sign-ins to the spray by three clicks', async () 
     before,
   );
 
-  const country = await page.$$eval('.grid-cell', (all) =>
+  const country = await page.$$eval('[role=gridcell]', (all) =>
     all.findIndex((cell) => cell.textContent === 'Canada'),
   );
-  const cell = (await page.$$('.grid-cell'))[country];
+  const cell = (await page.$$('[role=gridcell]'))[country];
   await cell?.click();
   await press(page, 'Keep only this K');
   await page.waitForFunction(
-    () => document.querySelector('.cm-content')?.textContent?.includes("where country = 'Canada'") === true,
+    () =>
+      document
+        .querySelector('[role=textbox][aria-multiline=true]')
+        ?.textContent?.includes("where country = 'Canada'") === true,
   );
   await page.waitForFunction(() => document.querySelectorAll('.ladder .funnel-count').length === 4);
   const addresses = await cells(4);
@@ -100,7 +109,7 @@ test('clicking a value writes a tally, and the hunt is in the address', async ()
   await page.keyboard.press('t');
   await page.waitForFunction(
     () =>
-      [...document.querySelectorAll('.grid-head [role=columnheader]')]
+      [...document.querySelectorAll('[role=grid] [role=columnheader]')]
         .map((head) => head.textContent?.replace(/\W/g, ''))
         .join() === 'user,count',
   );
@@ -110,7 +119,9 @@ test('clicking a value writes a tally, and the hunt is in the address', async ()
   expect(counts).toEqual([...counts].sort((a, b) => b - a));
   await page.goBack();
   await page.waitForFunction(
-    () => document.querySelector('.cm-content')?.textContent?.includes('sort time') === true,
+    () =>
+      document.querySelector('[role=textbox][aria-multiline=true]')?.textContent?.includes('sort time') ===
+      true,
   );
 });
 
@@ -119,7 +130,7 @@ test('the streak alert leads to the dossier of Teo Marrash, and its rule to a ne
   await go('/alerts?last=7d');
   await sees(page, 'Many failed sign-ins of one user');
   await page.evaluate(() =>
-    [...document.querySelectorAll<HTMLElement>('.queue tr')]
+    [...document.querySelectorAll<HTMLElement>('[aria-label="Alerts"] tbody tr')]
       .find(
         (row) =>
           row.innerText.includes('Many failed sign-ins of one user') && row.innerText.includes('teo.marrash'),
@@ -142,7 +153,9 @@ test('the streak alert leads to the dossier of Teo Marrash, and its rule to a ne
   await page.goBack();
   await press(page, 'Open the rule');
   await page.waitForFunction(
-    () => document.querySelector('.rule-editor .cm-content')?.textContent?.includes('gte: 12') === true,
+    () =>
+      document.querySelector('[role=textbox][aria-multiline=true]')?.textContent?.includes('gte: 12') ===
+      true,
   );
   const id = new URL(page.url()).pathname.split('/').at(-1);
   const text = await page.evaluate(
@@ -166,8 +179,9 @@ test('a mistake in a rule is underlined, named with its line, and cannot be kept
   await press(page, 'New rule');
   await page.waitForFunction(
     () =>
-      document.querySelector('.rule-editor .cm-content')?.textContent?.includes('A name for the rule') ===
-      true,
+      document
+        .querySelector('[role=textbox][aria-multiline=true]')
+        ?.textContent?.includes('A name for the rule') === true,
   );
   await sees(page, 'of authentication where');
   await writeDocument(
@@ -189,7 +203,7 @@ test('an alert comes up by itself while one looks, and is worked through by keyb
   await sees(page, user);
   await page.evaluate(
     (name) =>
-      [...document.querySelectorAll<HTMLElement>('.queue tr')]
+      [...document.querySelectorAll<HTMLElement>('[aria-label="Alerts"] tbody tr')]
         .find((row) => row.innerText.includes(name))
         ?.click(),
     user,
@@ -202,7 +216,7 @@ test('an alert comes up by itself while one looks, and is worked through by keyb
   await page.keyboard.press('t');
   await sees(page, 'with ottilie.brandt');
   await page.keyboard.press('h');
-  await page.waitForSelector('.work-bar input:focus');
+  await page.waitForSelector('form input:focus');
   await page.keyboard.press('Enter');
   await page.waitForFunction(
     (name) => !(document.querySelector('[aria-label="Alerts"]')?.textContent ?? '').includes(name),
@@ -238,7 +252,7 @@ test('a file of what a real sshd wrote goes in through the page, and what cannot
   await hunt(
     "from source dock-auth over '2026-11-23T15:24:00Z' to '2026-11-23T15:26:00Z'\nwhere user = '0ttilie.brandt' and kind = 'signin'",
   );
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length === 1);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length === 1);
 });
 
 test('the editor marks mistakes, offers what may be written, and puts a word right', async () => {
@@ -246,8 +260,8 @@ test('the editor marks mistakes, offers what may be written, and puts a word rig
   await sees(page, 'Line 2 cannot be run');
   await page.waitForSelector('.cm-lintRange-error');
   await press(page, 'Write outcome');
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 3);
-  await page.click('.cm-content');
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length > 3);
+  await page.click('[role=textbox][aria-multiline=true]');
   await page.keyboard.down('Control');
   await page.keyboard.press('End');
   await page.keyboard.up('Control');
@@ -296,7 +310,7 @@ test('hostile and endless names stay text, within their place', async () => {
   await go('/alerts');
   await sees(page, '<img src=x onerror=');
   await page.evaluate(() =>
-    [...document.querySelectorAll<HTMLElement>('.queue tr')]
+    [...document.querySelectorAll<HTMLElement>('[aria-label="Alerts"] tbody tr')]
       .find((row) => row.innerText.includes('<img'))
       ?.click(),
   );
@@ -313,7 +327,7 @@ test('hostile and endless names stay text, within their place', async () => {
 
 test('what is on screen can be had by curl', async () => {
   await hunt('from signin\ntally count() per outcome');
-  await page.waitForFunction(() => document.querySelectorAll('.grid-row').length > 1);
+  await page.waitForFunction(() => document.querySelectorAll('[role=row][aria-rowindex]').length > 1);
   await press(page, 'As curl');
   const command = await page
     .waitForSelector('.curl-text')

@@ -64,7 +64,7 @@ export async function signedInPage(
   await fill(page, 'Name', name);
   await fill(page, 'Password', 'skerry-line');
   await page.locator('button[type=submit]').click();
-  await page.waitForSelector('.topbar');
+  await page.waitForSelector('header');
   return { page, mistakes };
 }
 
@@ -110,11 +110,11 @@ export async function choose(page: Page, label: string, value: string): Promise<
 
 /** The text of the document that is being edited. */
 export const editedText = (page: Page): Promise<string> =>
-  page.$$eval('.rule-editor .cm-line', (lines) => lines.map((line) => line.textContent ?? '').join('\n'));
+  page.$$eval('[aria-multiline=true] > *', (lines) => lines.map((line) => line.textContent ?? '').join('\n'));
 
 /** Puts a text in place of the whole document that is being edited, as it is pasted. */
 export async function writeDocument(page: Page, text: string): Promise<void> {
-  await page.locator('.rule-editor .cm-content').click();
+  await page.locator('[role=textbox][aria-multiline=true]').click();
   await page.keyboard.down('Control');
   await page.keyboard.press('a');
   await page.keyboard.up('Control');

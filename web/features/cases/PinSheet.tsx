@@ -111,11 +111,11 @@ export function PinSheet(props: PinSheetProps): JSX.Element {
             </span>
           )}
         </div>
-        <div className="earlier-notes">
+        <ul className="earlier-notes list-plain" aria-label="Notes so far">
           {notes.map((note) => (
             <Note key={note.id} note={note} zone={zone} />
           ))}
-        </div>
+        </ul>
         {mayChange && (
           <NoteEditor one={one} pin={pin?.id ?? null} zone={zone} field={props.field} onKept={props.onKept} />
         )}
@@ -142,13 +142,13 @@ export function PinSheet(props: PinSheetProps): JSX.Element {
 
 function Note({ note, zone }: { note: CaseNote; zone: string }): JSX.Element {
   return (
-    <div className="written">
+    <li className="written">
       <p className="mb-0 as-written">{note.text}</p>
       <p className="xs soft mb-0">
         <span className="mono">{note.who}</span> {showTime(note.at, zone, 'minute')}
         {!note.inReport && ' · not in the report'}
       </p>
-    </div>
+    </li>
   );
 }
 

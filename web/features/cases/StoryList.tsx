@@ -93,7 +93,7 @@ export function StoryList({
     (one) => dayName(isoOf(one), zone),
   );
   return (
-    <ol className="story scrolls">
+    <ol className="story scrolls" aria-label="Story">
       {steps.map(({ one, gap, newDay }, i) => {
         const key = keyOfThing(one);
         const isKey = one.what === 'pin' && one.pin.key;

@@ -38,7 +38,7 @@ export function VersionDiff({
           Back to the text
         </button>
       </p>
-      <pre className="diff mono xs">
+      <pre className="diff mono xs" role="group" aria-label="Both versions, line by line">
         {lines.map(({ line, sign }, i) => (
           <span key={i} className={sign === '+' ? 'new' : sign === ' ' ? '' : 'old'}>
             {sign} {line}
