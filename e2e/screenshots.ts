@@ -205,15 +205,15 @@ const shots: readonly Shot[] = [
   },
   {
     name: 'rules',
-    shows: '[aria-label="Alerts"] tbody tr:nth-child(9)',
+    shows: '[aria-label="Rules"] tbody tr:nth-child(9)',
     path: '/rules?zone=UTC&by=-matches',
   },
   {
     name: 'rule',
     path: '/rules?zone=UTC&find=over+hours',
-    shows: '[aria-label="Alerts"] tbody tr',
+    shows: '[aria-label="Rules"] tbody tr',
     async prepare(page) {
-      await page.click('[aria-label="Alerts"] tbody tr .queue-title');
+      await page.click('[aria-label="Rules"] tbody tr .queue-title');
       await page.waitForFunction(() => document.body.innerText.includes('every test holds'));
       await press(page, 'Replay Ctrl Enter');
     },
