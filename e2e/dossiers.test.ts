@@ -135,7 +135,7 @@ test('a service account that only ever fails, one event, a name of 300 character
   await sees(page, '1 failed sign-in');
   expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
   await open('user', 'nobody.at-all');
-  await sees(page, 'No user of this name was ever seen');
+  await sees(page, 'No user of this name was seen');
 });
 
 test('by keyboard alone: found, read, brushed, walked, hunted', async () => {

@@ -23,7 +23,7 @@ test('an empty workbench says everywhere what is missing and what to do', async 
   await page.goto(`${workbench.base}/sources`);
   await sees(page, 'No sources yet');
   await page.goto(`${workbench.base}/dossier/user/nobody`);
-  await sees(page, 'No user of this name was ever seen');
+  await sees(page, 'No user of this name was seen');
   await page.goto(`${workbench.base}/no/such/place`);
   await sees(page, 'There is nothing at this address');
   expect(mistakes).toEqual([]);

@@ -45,7 +45,7 @@ export function PinToCase({
     <FieldsDialog<NewCase>
       title="Into a case"
       begin={{ title: suggested }}
-      onSend={({ title }) => pin.mutate({ title })}
+      onSend={({ title }) => pin.mutate({ title: title.trim() })}
       send="New case"
       maySend={({ title }) => title.trim() !== ''}
       isSending={pin.isPending}

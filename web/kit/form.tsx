@@ -40,7 +40,7 @@ export function FieldsForm<Values extends FieldValues>({
   /** Whether it can be sent as it stands, where the browser cannot tell. */
   maySend?: (values: Values) => boolean;
   isSending: boolean;
-  /** Leaves everything as it is; Escape does, too. */
+  /** Leaves everything as it is; Escape does, too, where nothing was written yet that would be lost. */
   onCancel?: (() => void) | undefined;
   /** Further things to do, beside the buttons. */
   also?: ReactNode;
@@ -52,6 +52,7 @@ export function FieldsForm<Values extends FieldValues>({
   children: ReactNode;
 }): JSX.Element {
   const form = useForm<Values>({ defaultValues: begin });
+  const { isDirty } = form.formState;
   // Every field has a beginning, so that none is missing.
   const values = useWatch({ control: form.control }) as Values;
   return (
@@ -64,7 +65,7 @@ export function FieldsForm<Values extends FieldValues>({
           onSend(form.getValues());
         }}
         onKeyDown={(event) => {
-          if (event.key !== 'Escape' || onCancel === undefined) return;
+          if (event.key !== 'Escape' || onCancel === undefined || isDirty) return;
           event.stopPropagation();
           onCancel();
         }}

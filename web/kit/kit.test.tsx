@@ -7,6 +7,7 @@ import { useChosenRows } from './chosen-rows.js';
 import { Dialog } from './Dialog.js';
 import { FieldsDialog } from './FieldsDialog.js';
 import { FindBox } from './FindBox.js';
+import { LineForm } from './LineForm.js';
 import { AreaField, ChecksField, ChoiceField, FieldsForm, SwitchField, TextField } from './form.js';
 import { rowKeys } from './row-keys.js';
 
@@ -303,4 +304,82 @@ test('a dialogue with fields is sent once it may be, says what went wrong, and k
   expect(screen.getByLabelText<HTMLInputElement>('Why').value).toBe('a mistake');
   fireEvent.click(screen.getByRole('button', { name: 'Let it go on' }));
   expect(done.at(-1)).toBe('closed');
+});
+
+test('a dialogue shows what came of it in place of its fields', () => {
+  const closed: string[] = [];
+  const dialogue = (done?: string): JSX.Element => (
+    <FieldsDialog<{ readonly why: string }>
+      title="Stop it?"
+      begin={{ why: '' }}
+      onSend={() => undefined}
+      send="Stop"
+      isSending={false}
+      failure={null}
+      done={done}
+      onClose={() => closed.push('closed')}
+    >
+      <TextField<{ readonly why: string }> name="why" label="Why" mistake="Say why." />
+    </FieldsDialog>
+  );
+  const { rerender } = show(dialogue());
+  expect(screen.getByText('Say why.')).toBeTruthy();
+  rerender(dialogue('It has stopped.'));
+  expect(screen.getByRole('status').textContent).toBe('It has stopped.');
+  expect(screen.queryByLabelText('Why')).toBeNull();
+  fireEvent.click(screen.getByRole('button', { name: 'Done' }));
+  expect(closed).toEqual(['closed']);
+});
+
+test('Escape leaves a form as long as nothing would be lost', () => {
+  let left = 0;
+  show(
+    <FieldsForm<{ readonly name: string }>
+      label="Thing"
+      begin={{ name: '' }}
+      onSend={() => undefined}
+      send="Keep it"
+      isSending={false}
+      onCancel={() => left++}
+      failure={null}
+    >
+      <TextField<{ readonly name: string }> name="name" label="Name" />
+    </FieldsForm>,
+  );
+  const field = screen.getByLabelText('Name');
+  fireEvent.keyDown(field, { key: 'Escape' });
+  expect(left).toBe(1);
+  fireEvent.change(field, { target: { value: 'typed' } });
+  fireEvent.keyDown(field, { key: 'Escape' });
+  expect(left).toBe(1);
+});
+
+test('a line is sent without the blanks around it, and not before it is long enough', () => {
+  const told: string[] = [];
+  show(
+    <LineForm
+      label="Discard"
+      field="Why"
+      minLength={3}
+      maxLength={20}
+      proposals={['a test sender']}
+      send="Discard it"
+      onSend={(line) => told.push(line)}
+      onCancel={() => told.push('left')}
+      failure={new Error('They are gone already.')}
+      failed="They were not thrown away"
+    />,
+  );
+  const field = screen.getByRole('combobox', { name: 'Why' });
+  expect(document.activeElement).toBe(field);
+  const form = screen.getByRole('form', { name: 'Discard' });
+  fireEvent.change(field, { target: { value: ' no ' } });
+  fireEvent.submit(form);
+  expect(told).toEqual([]);
+  fireEvent.change(field, { target: { value: ' a test ' } });
+  fireEvent.submit(form);
+  expect(told).toEqual(['a test']);
+  expect(screen.getByRole('alert').textContent).toContain('They are gone already.');
+  fireEvent.keyDown(field, { key: 'Escape' });
+  expect(told).toEqual(['a test', 'left']);
 });

@@ -233,8 +233,9 @@ function SubjectDossier({ kind, name }: { kind: SubjectKind; name: string }): JS
             )}
           </header>
           {data?.known === null ? (
-            <Empty title={`No ${kind} of this name was ever seen`}>
-              Look whether it is spelled as the sources spell it, or find it with Ctrl K.
+            <Empty title={`No ${kind} of this name was seen`}>
+              Look whether it is spelled as the sources spell it, take a longer time in the Beam, or find it
+              with Ctrl K.
             </Empty>
           ) : (
             <Lanes

@@ -135,7 +135,7 @@ describe('a dossier', () => {
       'GET /dossiers/user/teo.marrash': dossierOf('user', 'teo.marrash', { known: null }),
     });
     show(<DossierPage />, at);
-    expect(await screen.findByText('No user of this name was ever seen')).toBeTruthy();
+    expect(await screen.findByText('No user of this name was seen')).toBeTruthy();
   });
 
   it('what cannot be gathered says why; a kind that is none, too', async () => {

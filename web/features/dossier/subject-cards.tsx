@@ -43,7 +43,7 @@ function Firsts({ dossier, zone, huntAt }: StateProps): JSX.Element {
   if (firsts.length === 0)
     return (
       <p className="sm soft">
-        {known === null ? 'Nothing of it was ever seen.' : 'Nothing that was not seen of it before.'}
+        {known === null ? 'Nothing of it was seen.' : 'Nothing that was not seen of it before.'}
       </p>
     );
   const when = shortTime(window, zone);

@@ -57,7 +57,7 @@ describe('a row', () => {
 describe('taking rows in', () => {
   const preview = {
     shape: 'csv',
-    columns: ['network', 'place'],
+    columns: ['place', 'network'],
     rows: [],
     total: 1200,
     mistakes: ['row 3: "expires" is no time'],
@@ -85,6 +85,9 @@ describe('taking rows in', () => {
     // Whoever knows better says whether the first row is a heading.
     fireEvent.click(screen.getByLabelText(/The first row names the columns/));
     await waitFor(() => expect(api.asked.at(-1)?.body).toMatchObject({ heading: false }));
+    await screen.findByLabelText('Key');
+    // What suits is proposed, wherever its column stands.
+    expect(screen.getByLabelText<HTMLSelectElement>('Key').value).toBe('network');
     expect(screen.getByLabelText<HTMLSelectElement>('Match').value).toBe('network');
     press('Take them in');
     await screen.findByText('Taken in: the list has 1,200 rows.');
